@@ -1,0 +1,21 @@
+"""The exceptions of Odd Bolt. Each carries one sentence meant for the user."""
+
+
+class OddBoltError(Exception):
+    """Base of all errors whose text may be shown to the user as it stands."""
+
+
+class StudyError(OddBoltError):
+    """An edit would leave the study inconsistent, or a figure is outside its range."""
+
+
+class ReachError(OddBoltError):
+    """A part cannot be reached from what is recorded, or recorded facts contradict each other."""
+
+
+class NarrationError(OddBoltError):
+    """Captions or a word list cannot be read."""
+
+
+class FileError(OddBoltError):
+    """A file cannot be read or written."""

@@ -1,0 +1,111 @@
+"""Clauses of a put-back passage: parts placed, screws fastened to a torque."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from oddbolt.core.narration.clauses import Clause
+from oddbolt.core.narration.draft import DraftStep, Piece
+from oddbolt.core.narration.nouns import Noun
+from oddbolt.core.narration.tokens import Item
+from oddbolt.core.narration.work import PLUGS, Work
+from oddbolt.core.reference.tables import breaking_torque_ncm
+
+#: Acts that put something in its place.
+BACK = ("place", "apply", "connect")
+
+
+def puts_back(work: Work, clause: Clause, things: list[Noun]) -> None:
+    back = work.memory.phase == "back"
+    if clause.purpose:
+        return
+    screws = next((n for r, n in clause.placed if r in ("with", "using") and n.kind == "screw"), None)
+    marked = bool(work.vocabulary.marked("back_marks", clause.text)) or clause.particle == "back"
+    if not back and clause.verb.startswith(("go", "went")):
+        return
+    if back and clause.action == "press" and screws is not None:
+        _fastens(work, clause, screws, [screws])
+        return
+    if clause.action == "press" or (clause.action != "fasten" and not back and not marked):
+        return
+    if clause.action == "fasten":
+        noun = next((n for n in things if n.kind == "screw" or n.size or n.pronoun), None)
+        if noun is None and not things:
+            return
+        _fastens(work, clause, noun, things)
+        return
+    work.carried = clause
+    names = tuple(
+        filter(
+            None,
+            (
+                work.plug_owner(n) if n.kind in PLUGS else work.part_name(n)
+                for n in things
+                if not n.is_tool and not work.no_part(n) and n.kind != "screw"
+            ),
+        )
+    )
+    if not names:
+        return
+    joint = {"connect": "connector", "apply": "adhesive"}.get(clause.action, "")
+    work.emit(clause, clause.action, nouns=things, parts=names, joint=joint, phase="put back")
+    if screws is not None:
+        _fastens(work, clause, screws, [screws])
+
+
+def _fastens(work: Work, clause: Clause, noun: Noun | None, things: list[Noun]) -> None:
+    torque = next((q for q in clause.quantities if q.unit == "torque"), None)
+    fields: dict[str, Any] = {"joint": "screw", "phase": "put back"}
+    if noun is None:
+        fields["parts"] = tuple(filter(None, (work.part_name(n) for n in things)))
+    else:
+        previous = next((s for s in reversed([*work.memory.steps, *work.made]) if s.action == "fasten"), None)
+        if noun.pronoun and not noun.kind and previous in work.made:
+            assert previous is not None
+            if torque is not None:
+                set_torque(work, previous, torque)
+            return
+        if noun.pronoun and not noun.kind and previous is not None:
+            fields |= {
+                "count": previous.count,
+                "drive": previous.drive,
+                "size": previous.size,
+                "thread": previous.thread,
+            }
+        else:
+            fields |= {
+                "count": noun.count or (1 if noun.kind == "screw" and not noun.plural else None),
+                "drive": noun.drive,
+                "size": noun.size,
+                "thread": noun.thread,
+                "length_mm": noun.length_mm,
+            }
+    fields |= {k: v for k, v in work.where(clause, parts_too=True).items() if k in ("parts", "place", "tool")}
+    work.emit(clause, "fasten", nouns=[noun] if noun else things, **fields)
+    if torque is not None:
+        set_torque(work, work.made[-1], torque)
+
+
+def set_torque(work: Work, step: DraftStep, item: Item) -> None:
+    torque = float(item.number or 0)
+    limit = breaking_torque_ncm(step.drive, step.size, step.thread)
+    doubt = ""
+    if (
+        limit is None
+        and "m" in item.text.lower()
+        and torque / 100 >= 1
+        and re.search(r"\bn[\s·.]?m\b", item.text.lower())
+    ):
+        limit = 1000.0
+    if limit is not None and torque > limit:
+        what = step.size or step.thread or "such"
+        doubt = f"torque far above the breaking torque of any {what} screw"
+        if torque / 100 <= limit:
+            doubt += f"; {torque / 100:g} N·cm meant?"
+    work.update(
+        step,
+        torque_ncm=torque,
+        doubt=doubt,
+        pieces=(*step.pieces, Piece("torque_ncm", torque, item.start, item.end, 0.3 if doubt else 1.0)),
+    )

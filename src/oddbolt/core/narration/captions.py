@@ -1,0 +1,163 @@
+"""A whole narration: captions into timed sentences, and those through the reader into a draft log."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+
+from attrs import frozen
+from rapidfuzz import fuzz
+
+from oddbolt.core.narration.draft import DraftLog, DraftNote, DraftStep, Mentioned, evolve
+from oddbolt.core.narration.grammar import AUXILIARIES, CONJUNCTIONS, DETERMINERS, PARTICLES, PREPOSITIONS, SUBJECTS
+from oddbolt.core.narration.memory import Memory
+from oddbolt.core.narration.reader import read
+from oddbolt.core.narration.vocabulary import Vocabulary, shipped
+
+#: A caption line that follows within this many seconds may carry on its sentence.
+CARRY_ON_S = 4.0
+#: With fewer stops than one for so many words captions count as written without punctuation.
+WORDS_A_STOP, FEW_WORDS = 40, 16
+MARKUP = re.compile(r"<[^>]{0,80}>|\[[^\]]{0,40}\]|\{[^}]{0,40}\}")
+#: A cue that ends with one of these breaks off; one that begins with one of GOES_ON carries on.
+OPEN_ENDS = (DETERMINERS | PREPOSITIONS | CONJUNCTIONS | AUXILIARIES | SUBJECTS) - frozenset(
+    "it there them that before after around inside behind underneath below along".split()
+)
+WITH_PARTICLE = frozenset("back going goes go put screwed plugged clipped hold held stay stays way comes".split())
+GOES_ON = frozenset("of from on with holding that which at in under screws screw connector connectors".split())
+
+
+@frozen
+class Cue:
+    """One caption: start and end in s, and its text."""
+
+    start_s: float
+    end_s: float
+    text: str
+
+
+@frozen
+class Sentence:
+    """A sentence and the time of the caption it begins in, in s."""
+
+    at_s: float
+    text: str
+
+
+def sentences(cues: Iterable[Cue]) -> list[Sentence]:
+    """Cut cues into sentences. Lines that roll on from the cue before are taken once. Captions that hardly have
+    punctuation are cut at cues instead, where a cue does not break off in the middle of a phrase."""
+    fresh: list[Cue] = []
+    previous = ""
+    for cue in cues:
+        said = re.sub(r"\s+", " ", MARKUP.sub(" ", cue.text)).strip()
+        text = _unrolled(said, previous)
+        previous = said
+        if text:
+            fresh.append(Cue(cue.start_s, max(cue.end_s, cue.start_s), text))
+    words = sum(len(cue.text.split()) for cue in fresh)
+    stops = sum(len(re.findall(r"[.!?](?:\s|$)", cue.text)) for cue in fresh)
+    unstopped = words > WORDS_A_STOP * stops and words > FEW_WORDS
+    carries_on = _breaks_off if unstopped else _carries_on
+    out: list[Sentence] = []
+    open_text, open_at, open_end = "", 0.0, 0.0
+    for cue in fresh:
+        late = cue.start_s - open_end > CARRY_ON_S
+        if open_text and (late or len(open_text) > 400 or not carries_on(open_text, cue.text)):
+            out.append(Sentence(open_at, open_text))
+            open_text = ""
+        for piece in _cut(cue.text):
+            if open_text:
+                piece = f"{open_text} {piece}"
+            else:
+                open_at = cue.start_s
+            if re.search(r"[.!?:]['\")]?$", piece) and not piece.endswith(":"):
+                out.append(Sentence(open_at, piece))
+                open_text = ""
+            else:
+                open_text = piece
+        open_end = cue.end_s
+    if open_text:
+        out.append(Sentence(open_at, open_text))
+    return out
+
+
+def draft(cues: Iterable[Cue], vocabulary: Vocabulary | None = None) -> DraftLog:
+    """Draft a log from a narration. Repeats, filler, garbling and talk that is no step are dropped and counted."""
+    vocabulary = vocabulary or shipped()
+    memory = Memory()
+    steps: list[DraftStep] = []
+    where: dict[str, int] = {}
+    cautions: list[DraftNote] = []
+    findings: list[DraftNote] = []
+    renew: list[str] = []
+    routes: list[Mentioned] = []
+    unknown: dict[str, None] = {}
+    not_steps = 0
+    recent: list[str] = []
+    for sentence in sentences(cues):
+        if any(_same(sentence.text, other) for other in recent):
+            continue
+        recent = [*recent[-2:], sentence.text]
+        reading, memory = read(sentence.text, memory, vocabulary, sentence.at_s)
+        for step in reading.steps:
+            where[step.ref] = len(steps)
+            steps.append(step)
+        for step in reading.amends:
+            if step.ref in where:
+                steps[where[step.ref]] = step
+        cautions += reading.cautions
+        findings += reading.findings
+        renew += [r for r in reading.renew if r not in renew]
+        routes += reading.routes
+        unknown.update((piece.value, None) for piece in reading.unknown)
+        not_steps += reading.empty and not reading.phase
+    steps = [evolve(s, drive="unknown") if s.action == "unscrew" and not s.drive else s for s in steps]
+    return DraftLog(
+        tuple(steps), tuple(cautions), tuple(findings), tuple(renew), tuple(routes), not_steps, tuple(unknown)
+    )
+
+
+def _cut(text: str) -> list[str]:
+    return [
+        s
+        for s in re.split(r"(?<=[.!?])(?<!\d\.)(?<!\be\.g\.)(?<!\bi\.e\.)['\")]?\s+(?=[\"'(]?[A-Z0-9])|\n+", text)
+        if s.strip()
+    ]
+
+
+def _carries_on(_before: str, text: str) -> bool:
+    return text[:1].islower() or text[:1].isdigit()
+
+
+def _breaks_off(before: str, text: str) -> bool:
+    """Whether a cue without punctuation ends, or the next begins, in the middle of a phrase."""
+    words, first = before.lower().split(), text.lower().split()[0]
+    closed = words[-1] in PARTICLES or (words[-1] in ("on", "in") and words[-2:-1] and words[-2] in WITH_PARTICLE)
+    return (words[-1] in OPEN_ENDS and not closed) or first in GOES_ON
+
+
+def _unrolled(text: str, previous: str) -> str:
+    """The part of a rolling caption that was not in the one before."""
+    if not previous or not text:
+        return text
+    if text == previous or previous.endswith(text):
+        return (
+            text
+            if text.endswith((".", "!", "?")) and len(text.split()) > 3 and text == previous
+            else ""
+            if len(text.split()) > 2
+            else text
+        )
+    words, before = text.split(), previous.split()
+    for n in range(min(len(words), len(before)), 3, -1):
+        if before[-n:] == words[:n]:
+            return " ".join(words[n:])
+    return text
+
+
+def _same(a: str, b: str) -> bool:
+    low_a, low_b = a.lower().strip(" .!"), b.lower().strip(" .!")
+    if re.findall(r"\d+", low_a) != re.findall(r"\d+", low_b):
+        return False
+    return low_a == low_b or (min(len(low_a), len(low_b)) > 25 and fuzz.ratio(low_a, low_b) > 95)

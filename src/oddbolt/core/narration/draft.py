@@ -1,0 +1,164 @@
+"""What a sentence was understood to say, before it enters the record."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from attrs import evolve, field, fields, frozen
+
+
+@frozen
+class Piece:
+    """One understood piece: its field, its value and the span of the sentence it came from."""
+
+    field: str
+    value: Any
+    start: int
+    end: int
+    sure: float = 1.0
+
+
+@frozen
+class DraftStep:
+    """A drafted step. Unset fields are empty or None; lengths in mm, torque in N·cm, times in s."""
+
+    action: str
+    at_s: float | None = None
+    joint: str = ""
+    count: int | None = None
+    drive: str = ""
+    size: str = ""
+    thread: str = ""
+    length_mm: float | None = None
+    finish: str = ""
+    head: str = ""
+    parts: tuple[str, ...] = ()
+    place: str = ""
+    under: tuple[str, ...] = ()
+    over: tuple[str, ...] = ()
+    tool: str = ""
+    agent: str = ""
+    dwell_s: float | None = None
+    reuse: str = ""
+    torque_ncm: float | None = None
+    ordered: bool = False
+    mixed: bool = False
+    keep_apart: bool = False
+    isolates_power: bool = False
+    latch: str = ""
+    variant: str = ""
+    phase: str = ""
+    note: str = ""
+    doubt: str = ""
+    said: str = ""
+    ref: str = field(default="", repr=False)
+    pieces: tuple[Piece, ...] = field(default=(), repr=False)
+
+    def json(self) -> dict[str, Any]:
+        """Only what was understood, in plain types."""
+        hidden = {"ref", "pieces"}
+        out: dict[str, Any] = {}
+        for a in fields(DraftStep):
+            value = getattr(self, a.name)
+            if a.name in hidden or value is None or value is False or value in ("", ()):
+                continue
+            out[a.name] = list(value) if isinstance(value, tuple) else value
+        return out
+
+    def missing(self) -> tuple[str, ...]:
+        """What a careful analyst would still want to know, in words."""
+        if self.action in ("unscrew", "fasten") and self.joint == "screw":
+            gaps = [("count", self.count is None), ("drive", self.drive in ("", "unknown"))]
+            if self.mixed and self.length_mm is None:
+                gaps.append(("which lengths", True))
+            return tuple(name for name, gap in gaps if gap)
+        if self.action in ("take out", "pry", "disconnect") and not self.parts and self.joint != "coax":
+            return ("part",)
+        return ()
+
+
+@frozen
+class DraftNote:
+    """A caution or a finding. ``part`` names what it is about, as said."""
+
+    kind: str
+    text: str
+    at_s: float | None = None
+    count: int | None = None
+    part: str = ""
+    quantity: str = ""
+    value: float | None = None
+    unit: str = ""
+    out_of: float | None = None
+
+    def json(self) -> dict[str, Any]:
+        """Only what is set."""
+        return {a.name: v for a in fields(DraftNote) if (v := getattr(self, a.name)) is not None and v != ""}
+
+
+@frozen
+class Mentioned:
+    """A route spoken of but not taken."""
+
+    target: str
+    through: tuple[str, ...]
+    at_s: float | None = None
+
+    def json(self) -> dict[str, Any]:
+        """Only what is set."""
+        out: dict[str, Any] = {"target": self.target, "through": list(self.through)}
+        return out if self.at_s is None else {"at_s": self.at_s, **out}
+
+
+@frozen
+class Reading:
+    """Everything one sentence said. ``amends`` holds earlier drafts as this sentence changed them (same ``ref``)."""
+
+    text: str
+    steps: tuple[DraftStep, ...] = ()
+    amends: tuple[DraftStep, ...] = ()
+    cautions: tuple[DraftNote, ...] = ()
+    findings: tuple[DraftNote, ...] = ()
+    renew: tuple[str, ...] = ()
+    routes: tuple[Mentioned, ...] = ()
+    unknown: tuple[Piece, ...] = ()
+    phase: str = ""
+
+    @property
+    def empty(self) -> bool:
+        """True if nothing was understood that belongs in a log."""
+        return not (self.steps or self.amends or self.cautions or self.findings or self.renew or self.routes)
+
+    @property
+    def pieces(self) -> tuple[Piece, ...]:
+        """The pieces of all its steps in order of the sentence."""
+        found = [p for step in (*self.steps, *self.amends) for p in step.pieces if p.end > p.start]
+        return tuple(sorted(found, key=lambda p: (p.start, p.end)))
+
+
+@frozen
+class DraftLog:
+    """A whole narration, drafted."""
+
+    steps: tuple[DraftStep, ...]
+    cautions: tuple[DraftNote, ...]
+    findings: tuple[DraftNote, ...]
+    renew: tuple[str, ...]
+    routes: tuple[Mentioned, ...]
+    not_steps: int
+    unknown: tuple[str, ...] = ()
+
+    def json(self) -> dict[str, Any]:
+        """The contract of ``oddbolt draft --json``."""
+        return {
+            "steps": [s.json() for s in self.steps],
+            "cautions": [c.json() for c in self.cautions],
+            "findings": [f.json() for f in self.findings],
+            "renew": list(self.renew),
+            "routes_mentioned": [r.json() for r in self.routes],
+            "not_steps": self.not_steps,
+            "unknown_words": list(self.unknown),
+        }
+
+
+__all__ = ["DraftLog", "DraftNote", "DraftStep", "Mentioned", "Piece", "Reading", "evolve"]

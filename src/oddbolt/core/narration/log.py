@@ -1,0 +1,331 @@
+"""Drafts into the record: a reading becomes parts, joints, facts, steps and findings of a study."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from rapidfuzz import fuzz
+
+from oddbolt.core.narration.draft import DraftLog, DraftNote, DraftStep, Reading, evolve
+from oddbolt.core.narration.memory import CELLS, Memory
+from oddbolt.core.study import Fact, Finding, Joint, Part, Step, Study, new_id, put
+
+JOINT_OF = {
+    "unscrew": "screw",
+    "unclip": "clip",
+    "disconnect": "connector",
+    "peel": "adhesive",
+    "pry": "adhesive",
+    "cut": "other",
+    "desolder": "other",
+}
+BACK = ("place", "fasten", "connect", "apply", "press")
+#: Names at least this alike (0 to 100) mean the same part.
+SAME_NAME = 92
+
+
+def log(study: Study, reading: Reading) -> tuple[Study, tuple[str, ...]]:
+    """Enter what one sentence said. Returns the study and the ids of its new steps.
+
+    A joint of which nobody said what it holds is taken to hold the part that comes off next.
+    """
+    ids = []
+    for amended in reading.amends:
+        study = _amend(study, amended)
+    for step in reading.steps:
+        study, id = _enter(study, step)
+        ids.append(id)
+    last = ids[-1] if ids else next(reversed(study.steps), "") if study.steps else ""
+    for caution in reading.cautions:
+        if last:
+            study = put(study, evolve(study.steps[last], cautions=(*study.steps[last].cautions, _caution(caution))))
+    study = _findings(study, reading.findings, last)
+    for name in reading.renew:
+        study, part = _part(study, name)
+        study = put(study, evolve(study.parts[part], reuse="renew"))
+    return study, tuple(ids)
+
+
+def log_draft(study: Study, drafted: DraftLog) -> Study:
+    """Enter a whole drafted narration."""
+    study, _ = log(study, Reading("", steps=drafted.steps, cautions=(), findings=drafted.findings, renew=drafted.renew))
+    steps = [(d, s) for d, s in zip(drafted.steps, list(study.steps)[-len(drafted.steps) :], strict=False)]
+    for caution in drafted.cautions:
+        before = [s for d, s in steps if (d.at_s or 0) <= (caution.at_s or 0)]
+        if before:
+            step = study.steps[before[-1]]
+            study = put(study, evolve(step, cautions=(*step.cautions, _caution(caution))))
+    return study
+
+
+def memory_of(study: Study) -> Memory:
+    """The reader's memory as the record tells it, so that a new sitting goes on where the last one stopped."""
+    memory = Memory(device=study.device.name)
+    for id in list(study.steps)[-6:]:
+        memory.steps.append(as_draft(study, id))
+    for step in study.steps.values():
+        for part in (*step.takes_out, *(p for j in step.releases for p in study.joints[j].holds)):
+            memory.note_part(study.parts[part].name)
+        memory.out.update(study.parts[p].name.lower() for p in step.takes_out)
+    if memory.steps:
+        memory.phase = "back" if memory.steps[-1].phase else ""
+    screws = [s for s in memory.steps if s.joint == "screw" and s.drive not in ("", "unknown")]
+    memory.drive = (screws[-1].drive, screws[-1].size) if screws else ("", "")
+    memory.counter = len(study.steps)
+    return memory
+
+
+def as_draft(study: Study, step_id: str) -> DraftStep:
+    """A recorded step as the reader would have drafted it; its ``ref`` is the step's id."""
+    step = study.steps[step_id]
+    joint = study.joints[(*step.releases, *step.softens)[0]] if step.releases or step.softens else None
+    parts = step.takes_out or (joint.holds if joint else ())
+    draft = DraftStep(
+        step.verb,
+        parts=tuple(study.parts[p].name for p in parts),
+        tool=step.tool,
+        said=step.said,
+        ref=step_id,
+        phase="put back" if step.phase == "back" else "",
+    )
+    if joint is None:
+        return draft
+    return evolve(
+        draft,
+        joint=joint.kind,
+        count=joint.count,
+        drive=joint.drive,
+        size=joint.size,
+        thread=joint.thread,
+        length_mm=joint.length_mm,
+        place=joint.place,
+        dwell_s=step.wait_s or None,
+        mixed=bool(joint.lengths),
+        latch=joint.latch,
+        reuse=joint.reuse,
+    )
+
+
+def find_part(study: Study, name: str) -> str:
+    """The id of the part with this name or one so alike that it must be meant; "" if there is none."""
+    low = name.casefold()
+    for id, part in study.parts.items():
+        if part.name.casefold() == low:
+            return id
+    if " " not in low:
+        tail = [id for id, part in study.parts.items() if part.name.casefold().split()[-1] == low]
+        if tail:
+            return tail[-1]
+    scored = [
+        (fuzz.ratio(low, part.name.casefold()), id)
+        for id, part in study.parts.items()
+        if abs(len(part.name) - len(name)) < 3
+    ]
+    best = max(scored, default=(0.0, ""))
+    return best[1] if best[0] >= SAME_NAME else ""
+
+
+def _part(study: Study, name: str, **fields: Any) -> tuple[Study, str]:
+    id = find_part(study, name)
+    if id:
+        if fields:
+            study = put(study, evolve(study.parts[id], **fields))
+        return study, id
+    id = new_id(study, "P")
+    return put(study, Part(id, name[:1].upper() + name[1:], **fields)), id
+
+
+def _enter(study: Study, draft: DraftStep) -> tuple[Study, str]:
+    fields = {"variant": draft.variant} if draft.variant else {}
+    parts: list[str] = []
+    if draft.action != "prepare":
+        for name in draft.parts:
+            study, part = _part(study, name, **fields)
+            parts.append(part)
+    step = Step(
+        new_id(study, "S"),
+        draft.action,
+        said=draft.said,
+        tool=_tool(draft),
+        isolates_power=draft.isolates_power or _cuts_power(draft),
+        phase="back" if draft.phase == "put back" or draft.action in BACK else "apart",
+        note=draft.note or draft.doubt,
+        face=next(reversed(study.steps.values())).face if study.steps else "front",
+    )
+    if step.phase == "back":
+        return _enter_back(study, draft, step)
+    joints: list[str] = []
+    if draft.action == "pry" or (draft.action == "take out" and not draft.joint):
+        joints = _softened(study, parts)
+    if not joints and (draft.joint or draft.action in JOINT_OF) and draft.action != "prepare":
+        study, joint = _joint(study, draft, parts)
+        joints = [joint]
+    gone = {p for s in study.steps.values() for p in s.takes_out}
+    out = (
+        tuple(p for p in dict.fromkeys(parts) if p not in gone)
+        if draft.action in ("take out", "pry", "peel") and draft.joint not in ("magnet", "press fit")
+        else ()
+    )
+    if draft.action == "soften":
+        step = evolve(step, softens=tuple(joints), wait_s=draft.dwell_s or 0.0)
+    elif draft.action == "fold":
+        step = evolve(step, opens=tuple(parts))
+    else:
+        step = evolve(step, releases=tuple(joints), takes_out=out)
+    study = put(study, step)
+    if out:
+        study = _hold_by(study, step.id, out)
+    return _facts(study, draft, step), step.id
+
+
+def _cuts_power(draft: DraftStep) -> bool:
+    """Whether the plug of a battery is opened: that cuts the power whether or not it is said."""
+    names = [p.lower() for p in draft.parts]
+    return draft.action == "disconnect" and any(n.split()[-1] in CELLS or n.split()[0] in CELLS for n in names if n)
+
+
+def _tool(draft: DraftStep) -> str:
+    if draft.tool:
+        return draft.tool
+    if draft.action in ("unscrew", "fasten"):
+        return draft.size or (draft.drive if draft.drive != "unknown" else "") or "driver"
+    return {"desolder": "soldering iron", "cut": "cutters"}.get(draft.action, "")
+
+
+def _joint(study: Study, draft: DraftStep, parts: list[str]) -> tuple[Study, str]:
+    kind = draft.joint or JOINT_OF[draft.action]
+    joint = Joint(
+        new_id(study, "J"),
+        kind,
+        holds=tuple(dict.fromkeys(parts)),
+        count=draft.count if kind in ("screw", "clip") else draft.count or 1,
+        reuse=draft.reuse,
+        place=draft.place,
+    )
+    if kind == "screw":
+        joint = evolve(
+            joint,
+            drive="" if draft.drive == "unknown" else draft.drive,
+            size=draft.size,
+            thread=draft.thread,
+            length_mm=draft.length_mm,
+            lengths="mixed" if draft.mixed else "",
+            finish=draft.finish,
+            head=draft.head,
+        )
+    elif kind == "connector":
+        joint = evolve(joint, latch=draft.latch)
+    return put(study, joint), joint.id
+
+
+def _softened(study: Study, parts: list[str]) -> list[str]:
+    """The glue that holds these parts and was made ready before, not yet released."""
+    released = {j for s in study.steps.values() for j in s.releases}
+    ready = [j for s in study.steps.values() for j in s.softens if j not in released]
+    return [j for j in ready if set(study.joints[j].holds) & set(parts)]
+
+
+def _hold_by(study: Study, step_id: str, out: tuple[str, ...]) -> Study:
+    """Let joints released since the last part came off hold what comes off now, if nobody said what they hold."""
+    for id in reversed(list(study.steps)[:-1]):
+        step = study.steps[id]
+        if step.takes_out or step.phase == "back":
+            break
+        for joint_id in step.releases:
+            joint = study.joints[joint_id]
+            if not joint.holds and joint.kind in ("screw", "clip", "magnet", "press fit", "tape", "adhesive", "other"):
+                study = put(study, evolve(joint, holds=out[:1]))
+    return study
+
+
+def _facts(study: Study, draft: DraftStep, step: Step) -> Study:
+    things = (*step.releases, *step.takes_out)[:1]
+    for name in draft.under:
+        study, above = _part(study, name)
+        for thing in things:
+            joint = study.joints.get(thing)
+            if above != thing and not (joint and above in joint.holds):
+                study = put(study, Fact(new_id(study, "F"), above, thing, "seen", step.id))
+    return study
+
+
+def _enter_back(study: Study, draft: DraftStep, step: Step) -> tuple[Study, str]:
+    """A put-back step; one that fastens names the screws that were backed out and not yet put back."""
+    if draft.action == "fasten":
+        made = {j for s in study.steps.values() if s.phase == "back" for j in s.releases}
+        wanted = {find_part(study, name) for name in draft.parts} - {""}
+        for joint in reversed(study.joints.values()):
+            if joint.kind != "screw" or joint.id in made or draft.count not in (None, joint.count):
+                continue
+            if (draft.size and draft.size != joint.size) or (wanted and not wanted & set(joint.holds)):
+                continue
+            step = evolve(step, releases=(joint.id,))
+            if draft.torque_ncm and not draft.doubt:
+                study = put(study, evolve(joint, torque_ncm=draft.torque_ncm))
+            break
+    return put(study, step), step.id
+
+
+def _amend(study: Study, draft: DraftStep) -> Study:
+    """Change a recorded step as a later sentence said."""
+    step = study.steps.get(draft.ref)
+    if step is None:
+        return study
+    if draft.isolates_power and not step.isolates_power:
+        study = put(study, evolve(step, isolates_power=True))
+    if draft.dwell_s and not step.wait_s:
+        study = put(study, evolve(study.steps[draft.ref], wait_s=draft.dwell_s))
+    for joint_id in step.releases[:1]:
+        joint = study.joints[joint_id]
+        changes: dict[str, Any] = {}
+        if joint.kind == "screw":
+            drive = "" if draft.drive == "unknown" else draft.drive
+            values = {
+                "drive": drive,
+                "size": draft.size,
+                "thread": draft.thread,
+                "length_mm": draft.length_mm,
+                "finish": draft.finish,
+            }
+            changes |= {k: v for k, v in values.items() if v and not getattr(joint, k)}
+            if draft.mixed and not joint.lengths:
+                changes["lengths"] = "mixed"
+        if draft.count and joint.count is None:
+            changes["count"] = draft.count
+        if draft.reuse and draft.reuse != joint.reuse:
+            changes["reuse"] = draft.reuse
+        if draft.parts and not joint.holds:
+            ids = []
+            for name in draft.parts:
+                study, id = _part(study, name)
+                ids.append(id)
+            changes["holds"] = tuple(ids)
+        if changes:
+            study = put(study, evolve(joint, **changes))
+    if draft.reuse and not step.releases:
+        for part in step.takes_out:
+            study = put(study, evolve(study.parts[part], reuse=draft.reuse))
+    return study
+
+
+def _findings(study: Study, notes: Iterable[DraftNote], last: str) -> Study:
+    for note in notes:
+        about = find_part(study, note.part) if note.part else ""
+        unit = note.unit or (f"of {note.out_of:g}" if note.out_of else "")
+        study = put(
+            study,
+            Finding(
+                new_id(study, "N"),
+                note.kind,
+                note.text,
+                about or (last if note.kind in ("damage",) else ""),
+                note.value,
+                unit,
+            ),
+        )
+    return study
+
+
+def _caution(note: DraftNote) -> str:
+    return note.text

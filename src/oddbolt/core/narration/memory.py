@@ -1,0 +1,66 @@
+"""What the reader remembers from one sentence to the next."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from attrs import define, field
+
+from oddbolt.core.narration.draft import DraftStep, evolve
+
+
+@define
+class Memory:
+    """Recent drafts (newest last), part names as they came up, what is already out, and the phase of the work."""
+
+    steps: list[DraftStep] = field(factory=list)
+    parts: list[str] = field(factory=list)
+    out: set[str] = field(factory=set)
+    variants: dict[str, str] = field(factory=dict)
+    phase: str = ""
+    counter: int = 0
+    only_mentioned: set[str] = field(factory=set)
+    drive: tuple[str, str] = ("", "")
+    device: str = ""
+    last_text: str = ""
+    pending: DraftStep | None = None
+    counts: dict[str, int] = field(factory=dict)
+
+    def copy(self) -> Memory:
+        """A copy that a trial reading may change."""
+        return evolve(
+            self,
+            steps=list(self.steps[-12:]),
+            parts=list(self.parts[-80:]),
+            out=set(self.out),
+            variants=dict(self.variants),
+            counts=dict(self.counts),
+            only_mentioned=set(self.only_mentioned),
+        )
+
+    def renamed(self, refs: Mapping[str, str]) -> None:
+        """Call the drafts that were entered into the record by the ids of their steps."""
+        self.steps = [evolve(s, ref=refs.get(s.ref, s.ref)) for s in self.steps]
+        self.only_mentioned = {refs.get(r, r) for r in self.only_mentioned}
+
+    def note_part(self, name: str) -> None:
+        """Remember that this part was spoken of last."""
+        if name and (not self.parts or self.parts[-1] != name):
+            self.parts.append(name)
+
+    def full_name(self, name: str) -> str:
+        """The longer name last used for a part that is now called by its last word alone ("the board")."""
+        low = name.lower()
+        if " " in low:
+            return name
+        family = CELLS if low in CELLS else (low,)
+        for known in reversed(self.parts):
+            words = known.lower().split()
+            if words[-1] in family and (len(words) > 1 or words[-1] != low):
+                return known
+            if known.lower() == low:
+                return known
+        return name
+
+
+CELLS = ("cell", "battery", "pack", "batteries")

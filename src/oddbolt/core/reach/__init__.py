@@ -1,0 +1,25 @@
+"""Reach: from facts to needs, from needs to what each part costs to free, and the best route there."""
+
+from oddbolt.core.reach.needs import Need, Needs, explain, needs_of
+from oddbolt.core.reach.parts import Range, Reach, reach_of_all
+from oddbolt.core.reach.questions import answer, questions
+from oddbolt.core.reach.routes import Leg, Route, route_to
+from oddbolt.core.reach.times import StepTime, bench_seconds, step_times
+
+__all__ = [
+    "Leg",
+    "Need",
+    "Needs",
+    "Range",
+    "Reach",
+    "Route",
+    "StepTime",
+    "answer",
+    "bench_seconds",
+    "explain",
+    "needs_of",
+    "questions",
+    "reach_of_all",
+    "route_to",
+    "step_times",
+]

@@ -1,0 +1,232 @@
+"""From the facts to what each step needs before it: an *and* of *or*s.
+
+Rules, numbered as they are cited to the user:
+
+1. a step that takes out a part needs every joint that still holds it to be released; one that only folds it open needs
+   all but its plugs, whose cables let it swing;
+2. a step that works on a joint or a part needs everything that lies over it to be away;
+3. glue that was softened needs its softening step before the pry;
+4. no connector is opened before the power is isolated (unless the way to isolating it leads through that connector);
+5. where several steps release the same joint, or take away the same part, any of them will do.
+
+Sets of steps are bit masks over the recorded order.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from functools import lru_cache
+from typing import NamedTuple
+
+from attrs import frozen
+
+from oddbolt.core.reach.record import Record, bits, record_of
+from oddbolt.core.study import Study
+
+PLUGS = ("connector", "coax")
+
+
+class Need(NamedTuple):
+    """At least one step of ``steps`` (a mask) must be done. ``cause`` is the part or joint it is about."""
+
+    steps: int
+    rule: int
+    cause: str
+    over: str = ""
+
+
+@frozen(eq=False)
+class Needs:
+    """The needs of every step of one study, under one reading of the facts ("least" or "most")."""
+
+    study: Study
+    record: Record
+    needs: tuple[tuple[Need, ...], ...]
+    doable: int
+    order: tuple[int, ...]
+    live: tuple[str, ...] = ()
+
+    @property
+    def ids(self) -> tuple[str, ...]:
+        """The take-apart steps in recorded order."""
+        return self.record.ids
+
+    def freeing(self, part_id: str) -> int:
+        """The steps any of which frees this part: those that take it out, else those that take out its carrier."""
+        for carrier in (part_id, *self.record.carriers[part_id]):
+            if carrier in self.record.taking:
+                return self.record.taking[carrier]
+        return 0
+
+    def steps(self, mask: int) -> list[str]:
+        """The step ids of a mask, in recorded order."""
+        return [self.ids[i] for i in bits(mask)]
+
+
+@lru_cache(maxsize=8)
+def needs_of(study: Study, facts: str = "least", safety: bool = True, without: frozenset[str] = frozenset()) -> Needs:
+    """The needs of every take-apart step.
+
+    ``facts`` is "least" (only what was seen) or "most" (also what was assumed, and for every thing about which nobody
+    said otherwise, that the part taken off last before it was first touched lay over it). What is assumed gives way
+    to what was seen and done. ``without`` names steps that are not to be used.
+    """
+    record = record_of(study, without)
+    over, assumed = _lying_over(record, facts)
+    found = [_needs_of_step(record, over, id) for id in record.ids]
+    if assumed:
+        _drop_impossible(found, assumed)
+    live: tuple[str, ...] = ()
+    if safety:
+        live = _isolate_first(record, found)
+    doable, order = chain(found)
+    return Needs(study, record, tuple(tuple(n) for n in found), doable, tuple(order), live)
+
+
+def assumed_in(needs: Needs) -> dict[tuple[str, str], None]:
+    """The pairs (part, thing) that the "most" reading assumes."""
+    return _lying_over(needs.record, "most")[1]
+
+
+def _needs_of_step(record: Record, over: Mapping[str, list[str]], id: str) -> list[Need]:
+    study, step, own = record.study, record.study.steps[id], 1 << record.index[id]
+    needs: dict[Need, None] = {}
+    for part in step.takes_out:
+        for joint in record.holding.get(part, ()):
+            mask = record.releasing.get(joint, 0)
+            if not mask & own:
+                needs[Need(mask, 1, joint)] = None
+    for part in step.opens:
+        for joint in record.holding.get(part, ()):
+            mask = record.releasing.get(joint, 0)
+            if study.joints[joint].kind not in PLUGS and not mask & own:
+                needs[Need(mask, 1, joint)] = None
+    for thing in (*step.releases, *step.softens, *step.takes_out, *step.opens, id):
+        for above in over.get(thing, ()):
+            mask = record.away(above, thing)
+            if not mask & own:
+                needs[Need(mask, 2, thing, above)] = None
+    for joint in step.releases:
+        mask = record.softening.get(joint, 0)
+        if mask and not mask & own:
+            needs[Need(mask, 3, joint)] = None
+    return list(needs)
+
+
+def chain(
+    needs: list[list[Need]] | tuple[tuple[Need, ...], ...], within: int = -1, barred: int = 0
+) -> tuple[int, list[int]]:
+    """Which steps can ever be done using only ``within``, and an order in which they can."""
+    done, order = 0, []
+    waiting = [i for i in range(len(needs)) if within >> i & 1 and not barred >> i & 1]
+    while waiting:
+        still = []
+        for i in waiting:
+            if all(n.steps & done for n in needs[i]):
+                done |= 1 << i
+                order.append(i)
+            else:
+                still.append(i)
+        if len(still) == len(waiting):
+            break
+        waiting = still
+    return done, order
+
+
+def explain(needs: Needs, part_id: str) -> str:
+    """Why a part cannot be freed, in one sentence that names what stands in the way."""
+    study = needs.study
+    name = study.name(part_id)
+    freeing = needs.freeing(part_id)
+    if not freeing:
+        return f"{name} cannot be reached: no recorded step takes it out."
+    step = next(bits(freeing))
+    trail: list[tuple[int, Need]] = []
+    visited: dict[int, int] = {}
+    while step not in visited:
+        visited[step] = len(trail)
+        need = next(n for n in needs.needs[step] if not n.steps & needs.doable)
+        if not need.steps:
+            return f"{name} cannot be reached: {_nothing(study, need)}."
+        trail.append((step, need))
+        step = next(bits(need.steps))
+    circle = [_because(study, need) for _, need in trail[visited[step] :]]
+    return f"{name} cannot be reached, because the facts go in a circle: {'; '.join(dict.fromkeys(circle))}."
+
+
+def _nothing(study: Study, need: Need) -> str:
+    if need.rule == 1:
+        return f"no recorded step releases {study.name(need.cause)}"
+    if need.rule == 2:
+        above = study.name(need.over)
+        return f"{above} lies over {study.name(need.cause)}, and no recorded step takes {above} away"
+    return f"no recorded step isolates the power before {study.name(need.cause)}"
+
+
+def _because(study: Study, need: Need) -> str:
+    if need.rule == 1:
+        return f"{study.name(need.cause)} must be released first"
+    if need.rule == 2:
+        return f"{study.name(need.over)} lies over {study.name(need.cause)}"
+    if need.rule == 3:
+        return f"{study.name(need.cause)} must be softened first"
+    return f"the power must be isolated before {study.name(need.cause)}"
+
+
+def _lying_over(record: Record, facts: str) -> tuple[dict[str, list[str]], dict[tuple[str, str], None]]:
+    """thing -> the parts that lie over it, and the pairs (part, thing) that are only assumed. An assumption that the
+    record itself refutes, since the thing was worked on while the part was still there, is left out."""
+    over: dict[str, list[str]] = {}
+    assumed: dict[tuple[str, str], None] = {}
+    stated = {(fact.over, fact.under): fact.state for fact in record.study.facts.values()}
+    for (above, thing), state in stated.items():
+        refuted = record.touched.get(thing, -1) < record.removed.get(above, -1)
+        if state == "seen":
+            over.setdefault(thing, []).append(above)
+        elif state == "assumed" and facts == "most" and not refuted:
+            assumed[above, thing] = None
+    if facts == "most":
+        assumed.update((pair, None) for pair in record.unstated if pair not in stated)
+    for above, thing in assumed:
+        over.setdefault(thing, []).append(above)
+    return over, assumed
+
+
+def _drop_impossible(found: list[list[Need]], assumed: dict[tuple[str, str], None]) -> None:
+    """Drop what is assumed about steps that could not be done otherwise."""
+    doable, _ = chain(found)
+    for i, needs in enumerate(found):
+        if not doable >> i & 1:
+            found[i] = [n for n in needs if n.rule != 2 or (n.over, n.cause) not in assumed]
+
+
+def _isolate_first(record: Record, found: list[list[Need]]) -> tuple[str, ...]:
+    """Add rule 4. Returns the steps that must open a plug while the power is still live."""
+    study = record.study
+    isolating = sum(1 << i for i, id in enumerate(record.ids) if study.steps[id].isolates_power)
+    if not isolating:
+        return ()
+    live = []
+    before = _anything_before(found, isolating)
+    for i, id in enumerate(record.ids):
+        plugs = [j for j in study.steps[id].releases if study.joints[j].kind in PLUGS]
+        if not plugs or isolating >> i & 1:
+            continue
+        if before >> i & 1:
+            doable, _ = chain(found, barred=1 << i)
+            if not doable & isolating:
+                live.append(id)
+                continue
+        found[i].append(Need(isolating, 4, plugs[0]))
+    return tuple(live)
+
+
+def _anything_before(found: list[list[Need]], mask: int) -> int:
+    """Every step that any need of these leads back to."""
+    seen, queue = mask, list(bits(mask))
+    while queue:
+        for need in found[queue.pop()]:
+            fresh = need.steps & ~seen
+            seen |= fresh
+            queue.extend(bits(fresh))
+    return seen

@@ -1,0 +1,83 @@
+"""A set of steps as a problem of order: tools and faces numbered, needs narrowed to the set, waits tied to what they
+hold up. Solved orders are remembered, so that an edit costs only what it changed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+
+from oddbolt.core.reach.needs import Needs
+from oddbolt.core.reach.ordering import Job, Order, Ordering
+from oddbolt.core.reach.record import bits
+from oddbolt.core.reach.times import bench_seconds, step_times
+
+REMEMBERED = 4096
+#: the best order of a set of jobs, or a time (s) that no order of it beats
+_proved: dict[tuple[tuple[Job, ...], float, float, int], Order | float] = {}
+
+
+class Problem:
+    """The steps of one reading of the facts, ready to be ordered."""
+
+    def __init__(self, needs: Needs) -> None:
+        steps = [needs.study.steps[id] for id in needs.ids]
+        times = step_times(needs.study)
+        self.needs = needs
+        self.costs = [times[id].seconds for id in needs.ids]
+        self.tool_s, self.turn_s = bench_seconds("tool change"), bench_seconds("turn over")
+        tools, faces = _numbered(s.tool for s in steps if s.tool), _numbered(s.face for s in steps)
+        self.tools = [tools.get(s.tool, 0) for s in steps]
+        self.faces = [faces[s.face] for s in steps]
+        self.waits = [s.wait_s for s in steps]
+        self.kinds = list(zip(self.tools, self.faces, self.waits, strict=True))
+
+    def bound(self, mask: int) -> float:
+        """A time that no order of this set or a larger one can beat, in s."""
+        tools = {self.tools[i] for i in bits(mask)} - {0}
+        faces = {self.faces[i] for i in bits(mask)} - {self.faces[0]} if mask else set()
+        return sum(self.costs[i] for i in bits(mask)) + self.tool_s * len(tools) + self.turn_s * len(faces)
+
+    def solve(
+        self,
+        mask: int,
+        upper: float = float("inf"),
+        budget_s: float = 5.0,
+        stopped: Callable[[], bool] = lambda: False,
+    ) -> Order | None:
+        """The best order of a closed set, None if none is below ``upper`` (s); its jobs are numbered by their place in
+        the set. What was proved is remembered."""
+        jobs = self._jobs(list(bits(mask)))
+        key = (jobs, self.tool_s, self.turn_s, self.faces[0])
+        known = _proved.get(key)
+        if isinstance(known, Order):
+            return known if known.seconds < upper else None
+        if known is not None and upper <= known:
+            return None
+        order = Ordering(jobs, self.tool_s, self.turn_s, self.faces[0]).solve(upper, budget_s, stopped)
+        if order is None or order.proved:
+            if len(_proved) >= REMEMBERED:
+                _proved.clear()
+            _proved[key] = upper if order is None else order
+        return order
+
+    def _jobs(self, local: list[int]) -> tuple[Job, ...]:
+        place = {g: k for k, g in enumerate(local)}
+        held_up: dict[int, int] = {}
+        for k, g in enumerate(local):
+            for need in self.needs.needs[g]:
+                if need.rule == 3:
+                    for i in bits(need.steps):
+                        held_up[i] = held_up.get(i, 0) | 1 << k
+        jobs = []
+        for g in local:
+            masks = {sum(1 << place[i] for i in bits(need.steps) if i in place) for need in self.needs.needs[g]}
+            then = held_up.get(g, 0) if self.waits[g] else 0
+            wait = self.waits[g] if then else 0.0
+            jobs.append(Job(self.costs[g], self.tools[g], self.faces[g], tuple(sorted(masks)), wait, then))
+        return tuple(jobs)
+
+
+def _numbered(names: Iterable[str]) -> dict[str, int]:
+    out: dict[str, int] = {}
+    for name in names:
+        out.setdefault(name, len(out) + 1)
+    return out

@@ -1,0 +1,92 @@
+"""The shipped tables, read once."""
+
+from __future__ import annotations
+
+import tomllib
+from collections.abc import Mapping
+from functools import cache
+from importlib.resources import files
+from typing import Any
+
+from attrs import frozen
+
+
+@cache
+def table(name: str) -> Mapping[str, Any]:
+    """A shipped TOML table by its file name without ending."""
+    return tomllib.loads(files(__package__).joinpath(name + ".toml").read_text(encoding="utf-8"))
+
+
+@frozen
+class Thread:
+    """A metric thread: nominal diameter and coarse pitch in mm, least breaking torque (class 8.8) in N·cm or None."""
+
+    name: str
+    diameter_mm: float
+    pitch_mm: float
+    breaking_ncm: float | None
+    source: str
+    verified: bool
+
+
+@frozen
+class Drive:
+    """A recess or head shape that a driver fits. ``prefix`` begins its size designations ("PH" in "PH00")."""
+
+    id: str
+    label: str
+    prefix: str
+    sizes: tuple[str, ...]
+    largest_thread: Mapping[str, str]
+    source: str
+    verified: bool
+
+
+@cache
+def threads() -> Mapping[str, Thread]:
+    """Metric threads by name ("M1.6", "S0.8")."""
+    rows = table("threads")["thread"]
+    return {row["name"]: Thread(breaking_ncm=row.pop("breaking_ncm", None), **row) for row in map(dict, rows)}
+
+
+@cache
+def drives() -> Mapping[str, Drive]:
+    """Drives by id ("cross", "hexalobular-plus")."""
+    return {
+        row["id"]: Drive(
+            id=row["id"],
+            label=row["label"],
+            prefix=row["prefix"],
+            sizes=tuple(row["sizes"]),
+            largest_thread=row.get("largest_thread", {}),
+            source=row["source"],
+            verified=row["verified"],
+        )
+        for row in table("drives")["drive"]
+    }
+
+
+def thread_of(text: str) -> Thread | None:
+    """The thread that a designation such as "M1.4 x 0.3 x 4" or "M1,4" begins with."""
+    name = text.strip().upper().replace(",", ".").replace("×", "X").split("X")[0].strip()
+    return threads().get(name)
+
+
+def breaking_torque_ncm(drive: str, size: str, thread: str) -> float | None:
+    """Least breaking torque in N·cm of the screw, or of the largest screw usual with this drive size.
+
+    None where neither thread nor drive size is known. Source: the rows' own.
+    """
+    found = thread_of(thread) if thread else None
+    if found is None and drive in drives():
+        found = threads().get(drives()[drive].largest_thread.get(size, ""))
+    return found.breaking_ncm if found else None
+
+
+def screw_label(drive: str, size: str) -> str:
+    """Drive and size in words, "cross PH00", "hex socket 2.5"."""
+    if not drive:
+        return size or "drive not named"
+    known = drives().get(drive)
+    label = known.label if known else drive
+    return f"{label} {size}" if size else label

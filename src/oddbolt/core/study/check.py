@@ -1,0 +1,34 @@
+"""What a careful reader of the record would still ask."""
+
+from __future__ import annotations
+
+from oddbolt.core.study.model import Study
+
+
+def gaps(study: Study) -> list[str]:
+    """Gaps of a study, one sentence each."""
+    out = []
+    released = {j for s in study.steps.values() if s.phase == "apart" for j in s.releases}
+    taken = {p for s in study.steps.values() for p in s.takes_out}
+    for id, joint in study.joints.items():
+        name = study.name(id)
+        if id not in released:
+            out.append(f"{name} is recorded, but no step releases it.")
+        if not joint.holds:
+            out.append(f"Nobody said what {name} holds.")
+        if joint.kind == "screw" and joint.count is None:
+            out.append(f"{name} was not counted.")
+        if joint.kind == "screw" and not (joint.drive or joint.size):
+            out.append(f"The drive of {name} is not known.")
+        if joint.lengths == "mixed":
+            out.append(f"{name} differ in length; nobody said which is how long.")
+    for id, part in study.parts.items():
+        if part.priority and id not in taken and not any(c in taken for c in study.carriers(id)):
+            out.append(f"{part.name} is a priority part, but no step takes it out.")
+    if (
+        study.steps
+        and not any(s.isolates_power for s in study.steps.values())
+        and any(j.kind in ("connector", "coax") for j in study.joints.values())
+    ):
+        out.append("Connectors are opened, but no step is marked as isolating the power.")
+    return out
