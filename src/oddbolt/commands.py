@@ -1,0 +1,295 @@
+"""What each command does. Each takes the parsed options, prints its answer and returns the exit status.
+
+Heavy imports stand inside the functions, so that a command loads only what it uses.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+from collections.abc import Sequence
+from datetime import date
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from oddbolt.core.errors import FileError, ReachError
+from oddbolt.files.text import read_json, read_text, write_text
+
+if TYPE_CHECKING:
+    from oddbolt.core.study import Study
+
+
+def _load(path: Path) -> Study:
+    from oddbolt.files.store import Store
+
+    store, study = Store.open(path, read_only=True)
+    store.close()
+    return study
+
+
+def _print(data: Any) -> None:
+    print(json.dumps(data, ensure_ascii=False, indent=1))
+
+
+def desk(options: argparse.Namespace) -> int:
+    from oddbolt.desk.app import run
+
+    return run(options.study, demo=options.demo)
+
+
+def draft(options: argparse.Namespace) -> int:
+    from oddbolt.core.narration import draft as drafted
+    from oddbolt.core.narration import parse_words, with_words
+    from oddbolt.files.captions import read_cues
+
+    taught: dict[str, Any] = {}
+    if options.words:
+        taught = parse_words(read_text(options.words), options.words.name)
+    log = drafted(read_cues(options.captions), with_words(taught))
+    if options.output:
+        from oddbolt.core.narration.log import log_draft
+        from oddbolt.core.study import Study
+        from oddbolt.files.store import Store
+
+        Store.create(options.output, log_draft(Study(), log)).close()
+    if options.json:
+        _print(log.json())
+        return 0
+    for step in log.steps:
+        values = step.json()
+        at = values.pop("at_s", None)
+        values.pop("said", None)
+        action = values.pop("action")
+        rest = ", ".join(
+            f"{k.replace('_', ' ')} {', '.join(v) if isinstance(v, list) else v}" for k, v in values.items()
+        )
+        print(f"{'' if at is None else f'{int(at) // 60}:{int(at) % 60:02d}':>6}  {action:<11} {rest}")
+    for kind, notes in (("caution", log.cautions), ("finding", log.findings)):
+        for note in notes:
+            print(f"        {kind}: {note.text}")
+    found = f"{len(log.steps)} steps, {len(log.cautions)} cautions, {len(log.findings)} findings"
+    print(f"{found}; {log.not_steps} sentences were no steps.")
+    return 0
+
+
+def reach(options: argparse.Namespace) -> int:
+    from oddbolt.core.reach import reach_of_all
+    from oddbolt.core.study.words import duration_span, span
+
+    study = _load(options.study)
+    found = reach_of_all(study)
+    if options.json:
+        rows = []
+        for id, r in found.items():
+            row: dict[str, Any] = {"id": id, "part": study.parts[id].name, "priority": study.parts[id].priority}
+            for name in ("steps", "operations", "seconds"):
+                value = getattr(r, name)
+                row[name] = None if value is None else {"least": value.least, "most": value.most}
+            rows.append({**row, "needed": list(r.needed), "why_not": r.why_not})
+        _print({"parts": rows})
+        return 0
+    for id, r in found.items():
+        name = study.parts[id].name + ("*" if study.parts[id].priority else "")
+        if r.steps and r.seconds:
+            steps = span(r.steps.least, r.steps.most, "steps")
+            print(f"{name:<24} {steps:<16} {duration_span(r.seconds.least, r.seconds.most)}")
+        else:
+            print(f"{name:<24} {r.why_not}")
+    return 0
+
+
+def _parts_named(study: Study, names: Sequence[str]) -> list[str]:
+    from oddbolt.core.narration.log import find_part
+
+    out = []
+    for name in names:
+        id = name if name in study.parts else find_part(study, name)
+        if not id:
+            some = ", ".join(p.name for p in list(study.parts.values())[:8])
+            raise ReachError(
+                f"There is no part called {name!r}; the study has {some or 'no parts'}, and perhaps others."
+            )
+        out.append(id)
+    return out
+
+
+def route(options: argparse.Namespace) -> int:
+    from oddbolt.core.reach import route_to
+    from oddbolt.core.study.words import duration
+    from oddbolt.files.report import route_summary, step_text
+
+    study = _load(options.study)
+    route = route_to(study, _parts_named(study, options.target), facts=options.facts)
+    if options.json:
+        t = route.totals
+        _print(
+            {
+                "targets": [study.name(t) for t in route.targets],
+                "facts": route.facts,
+                "proved": route.proved,
+                "seconds": round(route.seconds, 2),
+                "bound_s": round(route.bound_s, 2),
+                "steps": t.steps,
+                "operations": t.operations,
+                "fasteners": t.fasteners,
+                "fasteners_uncounted": t.fasteners_uncounted,
+                "tools": list(t.tools),
+                "tool_changes": route.tool_changes,
+                "turns": route.turns,
+                "joints": dict(t.joints),
+                "renew": [study.name(r) for r in t.renew],
+                "legs": [
+                    {
+                        "step": leg.step,
+                        "number": study.step_number(leg.step),
+                        "what": step_text(study, leg.step),
+                        "start_s": round(leg.start_s, 2),
+                        "seconds": leg.seconds,
+                        "time_is": leg.basis,
+                        "tool": leg.tool,
+                        "face": leg.face,
+                        "turn": leg.turn,
+                        "idle_s": leg.idle_s,
+                        "wait_s": leg.wait_s,
+                    }
+                    for leg in route.legs
+                ],
+            }
+        )
+        return 0
+    print(f"{', '.join(study.name(t) for t in route.targets)}: {route_summary(study, route)}")
+    for leg in route.legs:
+        when = f"{duration(leg.start_s):>14}  {study.step_number(leg.step):>3}"
+        print(f"{when}  {leg.tool or 'hand':<10} {step_text(study, leg.step)}")
+    if route.totals.renew:
+        print("Renew: " + ", ".join(study.name(r) for r in route.totals.renew))
+    return 0
+
+
+def verdict(options: argparse.Namespace) -> int:
+    from oddbolt.core.study.words import duration
+    from oddbolt.core.verdict import bench_mark, counting
+
+    study = _load(options.study)
+    out: dict[str, Any] = {}
+    if options.scheme in ("counting", "all"):
+        out["counting"] = {
+            "source": "EU 2023/1669 and EN 45554, from memory",
+            "verified": False,
+            "parts": [
+                {"part": study.name(c.part), "why_not": c.why_not}
+                if c.route is None
+                else {
+                    "part": study.name(c.part),
+                    "steps": c.route.totals.steps,
+                    "fasteners": c.route.totals.fasteners,
+                    "tools": list(c.route.totals.tools),
+                    "joints": dict(c.route.totals.joints),
+                    "seconds": round(c.route.seconds, 1),
+                    "renew": [study.name(r) for r in c.route.totals.renew],
+                }
+                for c in counting(study)
+            ],
+        }
+    if options.scheme in ("bench mark", "all"):
+        mark = bench_mark(study)
+        out["bench mark"] = {
+            "mark": mark.value,
+            "out_of": 10,
+            "start": mark.start,
+            "source": mark.source,
+            "verified": mark.verified,
+            "deductions": [
+                {
+                    "rule": d.rule,
+                    "about": d.about,
+                    "points": d.points,
+                    "capped": d.capped,
+                    "reasons": list(d.reasons),
+                    "causes": list(d.causes),
+                }
+                for d in mark.deductions
+            ],
+            "open": list(mark.open_questions),
+        }
+    if options.json:
+        _print(out)
+        return 0
+    for c in out.get("counting", {}).get("parts", []):
+        figures = c.get("why_not") or (
+            f"{c['steps']} steps, {c['fasteners']} screws, {len(c['tools'])} tools, {duration(c['seconds'])}"
+        )
+        print(f"{c['part']:<20} {figures}")
+    if "bench mark" in out:
+        mark_ = out["bench mark"]
+        print(f"Bench mark {mark_['mark']:g} of 10 ({mark_['source']}, unverified)")
+        for d in mark_["deductions"]:
+            most = " (no more is taken off)" if d["capped"] else ""
+            print(f"  -{d['points']:.2f}  {d['about']}: {'; '.join(d['reasons'])}{most}")
+        for q in mark_["open"]:
+            print(f"  open: {q}")
+    return 0
+
+
+def report(options: argparse.Namespace) -> int:
+    from oddbolt.files.report import html_report
+    from oddbolt.files.store import Store
+
+    store, study = Store.open(options.study, read_only=True)
+    with store:
+        write_text(options.output, html_report(study, store.picture, date.today().isoformat()))
+    return 0
+
+
+def check(options: argparse.Namespace) -> int:
+    from oddbolt.core.reach import reach_of_all
+    from oddbolt.core.study.check import gaps
+
+    study = _load(options.study)
+    unreachable = [
+        r.why_not
+        for r in reach_of_all(study).values()
+        if r.why_not and "no recorded step takes it out" not in r.why_not
+    ]
+    found = {"contradictions": unreachable, "gaps": gaps(study)}
+    if options.json:
+        _print(found)
+    else:
+        for kind, lines in found.items():
+            for line in lines:
+                print(f"{kind[:-1]}: {line}")
+        size = f"{len(study.steps)} steps, {len(study.parts)} parts, {len(study.joints)} joints"
+        print(f"{size}; {len(unreachable)} contradictions, {len(found['gaps'])} gaps.")
+    return 1 if unreachable else 0
+
+
+def export(options: argparse.Namespace) -> int:
+    from oddbolt.files.records import to_json
+    from oddbolt.files.tables import csv_text
+
+    study = _load(options.study)
+    ending = options.output.suffix.lower()
+    if ending == ".json":
+        write_text(options.output, json.dumps(to_json(study), ensure_ascii=False, indent=1))
+    elif ending == ".csv":
+        write_text(options.output, csv_text(study, options.table))
+    else:
+        raise FileError(f"{options.output.name} ends in neither .json nor .csv.")
+    return 0
+
+
+def import_json(options: argparse.Namespace) -> int:
+    from oddbolt.files.records import from_json
+    from oddbolt.files.store import Store
+
+    data = read_json(options.file)
+    Store.create(options.output, from_json(data)).close()
+    return 0
+
+
+def demo(options: argparse.Namespace) -> int:
+    from oddbolt.demo import tide_logger
+    from oddbolt.files.store import Store
+
+    Store.create(options.output, tide_logger.study(), tide_logger.pictures()).close()
+    return 0

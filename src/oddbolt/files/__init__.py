@@ -1,0 +1,1 @@
+"""Files: the study file, captions in, reports and tables out."""

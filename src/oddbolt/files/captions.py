@@ -1,0 +1,96 @@
+"""Caption files: WebVTT, SubRip and plain text with ``[m:ss]`` times."""
+
+from __future__ import annotations
+
+import io
+import re
+from pathlib import Path
+
+import webvtt
+from webvtt.errors import MalformedCaptionError, MalformedFileError
+
+from oddbolt.core.errors import NarrationError
+from oddbolt.core.narration import Cue
+
+#: An hour of dense speech is about 60 kB; a file a hundred times that is no narration.
+LARGEST_BYTES = 6_000_000
+STAMP = re.compile(r"^\s*[\[(]?(?:(\d{1,2}):)?(\d{1,3}):(\d{2})(?:[.,](\d{1,3}))?(?:[\])]|(?=\s))\s*")
+
+
+def read_cues(path: Path) -> list[Cue]:
+    """The cues of a caption file. Raises NarrationError with one sentence if it holds none or cannot be read."""
+    try:
+        size = path.stat().st_size
+        if size > LARGEST_BYTES:
+            raise NarrationError(
+                f"{path.name} is {size / 1e6:.0f} MB; a caption file is under {LARGEST_BYTES / 1e6:.0f} MB."
+            )
+        raw = path.read_bytes()
+    except OSError as error:
+        raise NarrationError(f"{path.name} cannot be read: {error.strerror or error}.") from None
+    cues = parse_cues(_decoded(raw, path.name), path.suffix.lower(), path.name)
+    if not any(cue.text.strip() for cue in cues):
+        raise NarrationError(f"{path.name} holds no captions; expected .vtt, .srt or lines that begin with [m:ss].")
+    return cues
+
+
+def parse_cues(text: str, suffix: str, name: str = "the captions") -> list[Cue]:
+    """Cues from text; ``suffix`` is a hint (".vtt", ".srt"), the content decides."""
+    text = text.replace("\r\n", "\n").replace("\r", "\n")
+    if not text.strip():
+        return []
+    head = text.lstrip("\ufeff \n")
+    try:
+        if head.startswith("WEBVTT"):
+            return _from_captions(webvtt.from_buffer(io.StringIO(head), format="vtt"))
+        if suffix == ".srt" or re.search(r"\d\d:\d\d:\d\d[,.]\d{1,3}\s*-->", head[:2000]):
+            return _from_captions(webvtt.from_buffer(io.StringIO(head), format="srt"))
+    except (MalformedFileError, MalformedCaptionError, ValueError, IndexError) as error:
+        raise NarrationError(
+            f"{name} is not a caption file we can read: {error or 'its times are malformed'}."
+        ) from None
+    if suffix == ".vtt":
+        raise NarrationError(f"{name} does not begin with WEBVTT, so it is no WebVTT file.")
+    return _plain(head)
+
+
+def _from_captions(captions: webvtt.WebVTT) -> list[Cue]:
+    return [
+        Cue(c.start_in_seconds + _milli(c.start), c.end_in_seconds + _milli(c.end), c.text) for c in captions.captions
+    ]
+
+
+def _milli(stamp: str) -> float:
+    tail = re.search(r"[.,](\d+)$", stamp)
+    return float("0." + tail.group(1)) if tail else 0.0
+
+
+def _plain(text: str) -> list[Cue]:
+    """Lines with ``[m:ss]`` or ``[h:mm:ss]``; a line without a time belongs to the one before."""
+    cues: list[Cue] = []
+    at = 0.0
+    for line in text.split("\n"):
+        match = STAMP.match(line)
+        if match:
+            hours, minutes, seconds, part = match.groups()
+            at = int(hours or 0) * 3600 + int(minutes) * 60 + int(seconds) + float(f"0.{part}" if part else 0)
+            line = line[match.end() :]
+        if line.strip():
+            cues.append(Cue(at, at, line.strip()))
+    return cues
+
+
+def _decoded(raw: bytes, name: str) -> str:
+    codecs = ["utf-16"] if raw[:4] in (b"\xff\xfe\x00\x00",) or raw[:2] in (b"\xff\xfe", b"\xfe\xff") else ["utf-8-sig"]
+    for codec in codecs:
+        try:
+            text = raw.decode(codec)
+            break
+        except UnicodeDecodeError:
+            continue
+    else:
+        text = raw.decode("cp1252", errors="replace")
+    odd = sum(c == "\ufffd" or (ord(c) < 32 and c not in "\t\n\r\f") for c in text)
+    if odd > max(2, len(text) // 200):
+        raise NarrationError(f"{name} is not text: it holds {odd} bytes that no caption file has.")
+    return text

@@ -1,0 +1,74 @@
+"""Drawings for the report as SVG: a photo with its lettered callouts, a route as a ribbon of time."""
+
+from __future__ import annotations
+
+import base64
+from html import escape
+
+from oddbolt.core.reach import Route
+from oddbolt.core.study import Photo, Study
+from oddbolt.core.study.words import duration
+
+INK, CARD, COPPER, RULE = "#23272B", "#FBF8F0", "#A64A26", "#DDD3BF"
+GROUND = ("#EFE6D2", "#E2D6BC", "#D0C2A6", "#B9AB93", "#9C9184")
+WIDE, HIGH = 1000, 86
+
+
+def photo_svg(study: Study, photo: Photo, data: bytes) -> str:
+    """A photo with its callouts: a dot where it points, a square letter led a little aside."""
+    kind = "png" if data[:4] == b"\x89PNG" else "jpeg"
+    w, h = photo.width or 1200, photo.height or 900
+    unit = w / 60
+    source = f"data:image/{kind};base64,{base64.b64encode(data).decode()}"
+    marks = []
+    for c in study.callouts.values():
+        if c.photo != photo.id:
+            continue
+        x, y = c.x * w, c.y * h
+        tx, ty = x + (-2.4 if c.x > 0.5 else 2.4) * unit, y - 2.0 * unit
+        marks.append(
+            f'<path d="M{x:.0f} {y:.0f} L{tx:.0f} {ty:.0f}" stroke="{CARD}" stroke-width="{unit / 7:.1f}"/>'
+            f'<circle cx="{x:.0f}" cy="{y:.0f}" r="{unit / 4:.1f}" fill="{CARD}" stroke="{INK}"/>'
+            f'<rect x="{tx - unit * 0.8:.0f}" y="{ty - unit * 0.8:.0f}" width="{unit * 1.6:.0f}"'
+            f' height="{unit * 1.6:.0f}" fill="{CARD}" stroke="{INK}" stroke-width="2"/>'
+            f'<text x="{tx:.0f}" y="{ty + unit * 0.4:.0f}" font-size="{unit * 1.15:.0f}" text-anchor="middle"'
+            f' font-family="sans-serif" font-weight="bold" fill="{INK}">{escape(c.letter)}</text>'
+        )
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="{w}" height="{h}"'
+        f' role="img" aria-label="{escape(photo.caption)}" viewBox="0 0 {w} {h}">'
+        f'<image xlink:href="{source}" width="{w}" height="{h}"/>{"".join(marks)}</svg>'
+    )
+
+
+def ribbon_svg(study: Study, route: Route) -> str:
+    """A route as a ribbon whose length is time; waits are open, turning over is a dark bar."""
+    scale = (WIDE - 2) / max(route.seconds, 1.0)
+    bits = []
+    for n, leg in enumerate(route.legs):
+        x, wide = leg.start_s * scale + 1, max(2.0, leg.seconds * scale)
+        fill = GROUND[min(len(GROUND) - 1, n * len(GROUND) // len(route.legs))]
+        if leg.idle_s * scale > 2:
+            bits.append(
+                f'<rect x="{x - leg.idle_s * scale:.1f}" y="6" width="{leg.idle_s * scale - 2:.1f}" height="40"'
+                f' fill="{CARD}" stroke="{INK}" stroke-dasharray="4 3"/>'
+            )
+        if leg.turn:
+            bits.append(f'<rect x="{x - 6:.1f}" y="2" width="5" height="48" fill="{INK}"/>')
+        elif leg.change:
+            bits.append(f'<rect x="{x - 1:.1f}" y="2" width="2" height="48" fill="{COPPER}"/>')
+        bits.append(f'<rect x="{x:.1f}" y="6" width="{max(1.0, wide - 1):.1f}" height="40" fill="{fill}"/>')
+        if wide > 26:
+            label = escape(str(study.step_number(leg.step)))
+            bits.append(f'<text x="{x + 5:.1f}" y="31" font-size="14" font-family="sans-serif">{label}</text>')
+    for at, anchor in ((0.0, "start"), (route.seconds / 2, "middle"), (route.seconds, "end")):
+        label = duration(at) if at else "0"
+        bits.append(
+            f'<text x="{1 + at * scale:.0f}" y="70" font-size="14" text-anchor="{anchor}"'
+            f' font-family="sans-serif">{label}</text>'
+        )
+    frame = f'<path d="M1 52 H{WIDE - 1}" stroke="{RULE}"/>'
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{WIDE}" height="{HIGH}" viewBox="0 0 {WIDE} {HIGH}"'
+        f' role="img" aria-label="Route as a ribbon of time" fill="{INK}">{"".join(bits)}{frame}</svg>'
+    )

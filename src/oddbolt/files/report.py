@@ -1,0 +1,185 @@
+"""The report: one HTML file that holds everything, and runs nothing."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import cache
+from importlib.resources import files
+from typing import Any
+
+from jinja2 import Environment, Template
+from markupsafe import Markup
+
+from oddbolt.core.reach import Reach, Route, reach_of_all, step_times
+from oddbolt.core.reference.tables import screw_label
+from oddbolt.core.study import Part, Photo, Study
+from oddbolt.core.study.words import duration, duration_span, plural, span
+from oddbolt.core.verdict import Count, bench_mark, counting
+from oddbolt.files.drawings import photo_svg, ribbon_svg
+
+Picture = Callable[[str], bytes | None]
+#: a name and its SVG into the markup that shows it
+Drawn = Callable[[str, str], Markup]
+
+
+def html_report(study: Study, picture: Picture = lambda _: None, written: str = "") -> str:
+    """The report of a study. ``picture`` gives the bytes of a photo by its SHA-256; ``written`` is the day."""
+
+    def inline(_name: str, svg: str) -> Markup:
+        return Markup(svg)
+
+    return _rendered(study, picture, written, inline)
+
+
+def preview_report(study: Study, picture: Picture, written: str = "") -> tuple[str, dict[str, str]]:
+    """The same report with its drawings apart, as SVG by the name the markup calls them by."""
+    drawings: dict[str, str] = {}
+
+    def aside(name: str, svg: str) -> Markup:
+        drawings[name] = svg
+        return Markup('<img src="{}">').format(name)
+
+    return _rendered(study, picture, written, aside), drawings
+
+
+def _rendered(study: Study, picture: Picture, written: str, drawn: Drawn) -> str:
+    reach = reach_of_all(study)
+    screws = sum(j.count or 0 for j in study.joints.values() if j.kind == "screw")
+    plugs = sum(j.count or 0 for j in study.joints.values() if j.kind in ("connector", "coax"))
+    device = study.device
+    mass = f"{device.mass_g:g} g" if device.mass_g else ""
+    photos: dict[str, list[Photo]] = {}
+    for photo in study.photos.values():
+        photos.setdefault(photo.step, []).append(photo)
+    return _template().render(
+        device=device,
+        title=" ".join(filter(None, (device.maker, device.model, device.name))),
+        subtitle=" · ".join(filter(None, (device.variant, device.serial, mass))),
+        written=written,
+        figures=[
+            ("steps", len(study.steps)),
+            ("parts", len(study.parts)),
+            ("screws", screws),
+            ("connectors", plugs),
+            ("priority parts", sum(p.priority for p in study.parts.values())),
+        ],
+        mark=bench_mark(study),
+        counts=[_count(study, c, drawn) for c in counting(study)],
+        steps=[_step(study, n, id, photos.get(id, []), picture, drawn) for n, id in enumerate(study.steps, 1)],
+        joints=[_joint(study, id) for id in study.joints],
+        parts=[_part(study, p, reach[p.id]) for p in study.parts.values()],
+        findings=[
+            {"kind": f.kind, "text": f.text, "about": study.name(f.about) if f.about else ""}
+            for f in study.findings.values()
+        ],
+    )
+
+
+def route_summary(study: Study, route: Route) -> str:
+    """A route's figures in one line."""
+    t = route.totals
+    bits = [
+        plural(t.steps, "step"),
+        plural(t.fasteners, "screw"),
+        plural(len(t.tools), "tool"),
+        duration(route.seconds),
+    ]
+    if t.fasteners_uncounted:
+        bits.append(f"{plural(t.fasteners_uncounted, 'group')} of screws not counted")
+    if not route.proved:
+        bits.append(f"not proved best; none is under {duration(route.bound_s)}")
+    return " · ".join(bits)
+
+
+def step_text(study: Study, id: str) -> str:
+    """A step in words: what was said, else what it does."""
+    step = study.steps[id]
+    if step.said:
+        return step.said
+    things = [study.name(x) for x in (*step.releases, *step.takes_out, *step.opens, *step.softens)]
+    return f"{step.verb} {', '.join(dict.fromkeys(things))}".strip()
+
+
+def _count(study: Study, count: Count, drawn: Drawn) -> dict[str, Any]:
+    route = count.route
+    out: dict[str, Any] = {"name": study.name(count.part), "route": route, "why_not": count.why_not}
+    if route is None:
+        return out
+    return out | {
+        "summary": route_summary(study, route),
+        "ribbon": drawn(f"ribbon-{count.part}", ribbon_svg(study, route)),
+        "tools": ", ".join(route.totals.tools) or "hand",
+        "time": duration(route.seconds),
+        "renew": ", ".join(study.name(r) for r in route.totals.renew),
+        "legs": [
+            {
+                "number": study.step_number(leg.step),
+                "text": step_text(study, leg.step),
+                "tool": leg.tool or "hand",
+                "turn": leg.turn,
+                "face": leg.face,
+                "idle": round(leg.idle_s),
+                "idle_text": duration(leg.idle_s),
+                "at": duration(leg.start_s),
+            }
+            for leg in route.legs
+        ],
+    }
+
+
+def _step(study: Study, n: int, id: str, photos: list[Photo], picture: Picture, drawn: Drawn) -> dict[str, Any]:
+    step, time = study.steps[id], step_times(study)[id]
+    shown = []
+    for photo in photos:
+        data = picture(photo.sha256)
+        if data is not None:
+            callouts = [c for c in study.callouts.values() if c.photo == photo.id]
+            shown.append(
+                {
+                    "caption": photo.caption,
+                    "drawing": drawn(f"photo-{photo.id}", photo_svg(study, photo, data)),
+                    "callouts": [{"letter": c.letter, "label": c.label or study.name(c.about)} for c in callouts],
+                }
+            )
+    return {
+        "id": id,
+        "number": n,
+        "text": step_text(study, id),
+        "tool": step.tool or "hand",
+        "cautions": step.cautions,
+        "time": duration(time.seconds),
+        "basis": time.basis,
+        "photos": shown,
+    }
+
+
+def _part(study: Study, part: Part, reach: Reach) -> dict[str, Any]:
+    return {
+        "name": part.name,
+        "inside": study.name(part.inside) if part.inside else "",
+        "priority": part.priority,
+        "reuse": part.reuse,
+        "why_not": reach.why_not,
+        "steps": span(reach.steps.least, reach.steps.most, "steps") if reach.steps else "",
+        "time": duration_span(reach.seconds.least, reach.seconds.most) if reach.seconds else "",
+    }
+
+
+def _joint(study: Study, id: str) -> dict[str, Any]:
+    j = study.joints[id]
+    size = " × ".join(filter(None, (j.thread, f"{j.length_mm:g} mm" if j.length_mm else "")))
+    return {
+        "name": study.name(id),
+        "kind": j.kind,
+        "count": "?" if j.count is None else j.count,
+        "drive": screw_label(j.drive, j.size) if j.kind == "screw" else j.latch,
+        "size": size + (f", {j.lengths}" if j.lengths else ""),
+        "holds": ", ".join(study.name(p) for p in j.holds),
+        "reuse": j.reuse,
+    }
+
+
+@cache
+def _template() -> Template:
+    text = files(__package__).joinpath("report.html").read_text(encoding="utf-8")
+    return Environment(autoescape=True, trim_blocks=True).from_string(text)

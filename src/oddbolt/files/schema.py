@@ -1,0 +1,78 @@
+"""The tables of a study file, in one place. Real columns, so that anyone can query them; see docs/format.md."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import attrs
+from sqlalchemy import Boolean, Column, Float, Integer, LargeBinary, MetaData, String, Table
+
+from oddbolt.core.study.model import KINDS, Device, Lap
+
+#: Marks an SQLite file as a study of ours ("OdBt").
+APPLICATION_ID = 0x4F644274
+VERSION = 1
+
+metadata = MetaData()
+COLUMN_OF = {
+    "str": String,
+    "int": Integer,
+    "int | None": Integer,
+    "float": Float,
+    "float | None": Float,
+    "bool": Boolean,
+    "bool | None": Boolean,
+}
+
+
+def type_name(a: attrs.Attribute[Any]) -> str:
+    """The type of a field in words, whether or not its annotation was resolved."""
+    return a.type.__name__ if isinstance(a.type, type) and not hasattr(a.type, "__args__") else str(a.type)
+
+
+def _columns(cls: type[Any]) -> list[Column[Any]]:
+    """A column for each single value of a record class; fields of several values get tables of their own."""
+    return [
+        Column(a.name, COLUMN_OF[type_name(a)], primary_key=a.name == "id")
+        for a in attrs.fields(cls)
+        if type_name(a) in COLUMN_OF
+    ]
+
+
+def many(cls: type[Any]) -> list[str]:
+    """The fields of a record class that hold several ids or texts."""
+    return [a.name for a in attrs.fields(cls) if type_name(a) == "tuple[str, ...]"]
+
+
+device = Table("device", metadata, Column("key", String, primary_key=True), *_columns(Device))
+#: letter -> its table; ``position`` keeps the order
+TABLES = {
+    letter: Table(name, metadata, *_columns(cls), Column("position", Float, index=True))
+    for letter, (cls, name) in KINDS.items()
+}
+#: (letter, field) -> the table of the several values of that field
+LISTS = {
+    (letter, field): Table(
+        f"{name}_{field}",
+        metadata,
+        Column("owner", String, primary_key=True),
+        Column("n", Integer, primary_key=True),
+        Column("value", String),
+    )
+    for letter, (cls, name) in KINDS.items()
+    for field in many(cls)
+}
+laps = Table(
+    "laps",
+    metadata,
+    Column("run", String, primary_key=True),
+    Column("n", Integer, primary_key=True),
+    *[Column(a.name, COLUMN_OF[type_name(a)]) for a in attrs.fields(Lap)],
+)
+pictures = Table(
+    "pictures",
+    metadata,
+    Column("sha256", String, primary_key=True),
+    Column("kind", String),
+    Column("data", LargeBinary),
+)

@@ -1,0 +1,189 @@
+"""Tables of a study as rows and as CSV. A cell that a spreadsheet would run as a formula is made plain text."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Sequence
+
+from oddbolt.core.reach import reach_of_all, step_times
+from oddbolt.core.reference.tables import screw_label
+from oddbolt.core.study import Study
+
+TABLES = ("steps", "parts", "joints")
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
+
+
+def rows(study: Study, table: str) -> list[list[str]]:
+    """A table with its heading row."""
+    return {"steps": _steps, "parts": _parts, "joints": _joints}[table](study)
+
+
+def csv_text(study: Study, table: str) -> str:
+    """A table as CSV (comma, CRLF, UTF-8 as RFC 4180 has it)."""
+    return csv_of(rows(study, table))
+
+
+def csv_of(table: Sequence[Sequence[str]]) -> str:
+    """Rows as CSV with formulas neutralised."""
+    out = io.StringIO()
+    csv.writer(out).writerows([[safe(cell) for cell in row] for row in table])
+    return out.getvalue()
+
+
+def safe(cell: str) -> str:
+    """The cell, with an apostrophe before it where a spreadsheet would take it for a formula. Plain numbers stay."""
+    if not cell.startswith(FORMULA):
+        return cell
+    try:
+        float(cell)
+    except ValueError:
+        return "'" + cell
+    return cell
+
+
+def _names(study: Study, ids: Sequence[str]) -> str:
+    return "; ".join(study.name(id) for id in ids)
+
+
+def _number(value: float | None) -> str:
+    return "" if value is None else f"{value:g}"
+
+
+def _steps(study: Study) -> list[list[str]]:
+    times = step_times(study)
+    out = [
+        [
+            "number",
+            "id",
+            "verb",
+            "said",
+            "releases",
+            "takes out",
+            "opens",
+            "softens",
+            "tool",
+            "face",
+            "wait_s",
+            "seconds",
+            "time is",
+            "isolates power",
+            "cautions",
+        ]
+    ]
+    for n, step in enumerate(study.steps.values(), 1):
+        time = times[step.id]
+        out.append(
+            [
+                str(n),
+                step.id,
+                step.verb,
+                step.said,
+                _names(study, step.releases),
+                _names(study, step.takes_out),
+                _names(study, step.opens),
+                _names(study, step.softens),
+                step.tool,
+                step.face,
+                _number(step.wait_s),
+                _number(time.seconds),
+                time.basis,
+                "yes" if step.isolates_power else "",
+                "; ".join(step.cautions),
+            ]
+        )
+    return out
+
+
+def _parts(study: Study) -> list[list[str]]:
+    reach = reach_of_all(study)
+    out = [
+        [
+            "id",
+            "name",
+            "inside",
+            "kind",
+            "priority",
+            "reuse",
+            "variant",
+            "mass_g",
+            "steps least",
+            "steps most",
+            "seconds least",
+            "seconds most",
+            "why not",
+            "note",
+        ]
+    ]
+    for part in study.parts.values():
+        r = reach[part.id]
+        figures = (
+            [r.steps.least, r.steps.most, r.seconds.least, r.seconds.most] if r.steps and r.seconds else [None] * 4
+        )
+        out.append(
+            [
+                part.id,
+                part.name,
+                study.name(part.inside) if part.inside else "",
+                part.kind,
+                "yes" if part.priority else "",
+                part.reuse,
+                part.variant,
+                _number(part.mass_g),
+                *map(_number, figures),
+                r.why_not,
+                part.note,
+            ]
+        )
+    return out
+
+
+def _joints(study: Study) -> list[list[str]]:
+    out = [
+        [
+            "id",
+            "kind",
+            "name",
+            "count",
+            "holds",
+            "into",
+            "drive",
+            "size",
+            "thread",
+            "length_mm",
+            "head",
+            "head_mm",
+            "finish",
+            "torque_ncm",
+            "latch",
+            "tab",
+            "reuse",
+            "place",
+            "note",
+        ]
+    ]
+    for j in study.joints.values():
+        out.append(
+            [
+                j.id,
+                j.kind,
+                study.name(j.id),
+                "" if j.count is None else str(j.count),
+                _names(study, j.holds),
+                study.name(j.into) if j.into else "",
+                screw_label(j.drive, "") if j.drive else "",
+                j.size,
+                j.thread,
+                _number(j.length_mm),
+                j.head,
+                _number(j.head_mm),
+                j.finish,
+                _number(j.torque_ncm),
+                j.latch,
+                {None: "", True: "yes", False: "no"}[j.tab],
+                j.reuse,
+                j.place,
+                j.note,
+            ]
+        )
+    return out
