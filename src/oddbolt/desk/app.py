@@ -1,0 +1,76 @@
+"""Starting the window."""
+
+from __future__ import annotations
+
+import logging
+import os
+import sys
+import traceback
+from pathlib import Path
+from types import TracebackType
+
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QGuiApplication, QIcon, QImageReader
+from PySide6.QtWidgets import QApplication
+
+from oddbolt.core.errors import FileError, OddBoltError
+from oddbolt.demo.tide_logger import SHOWN_FIRST
+from oddbolt.desk.filing import fresh_demo
+from oddbolt.desk.settings import NAME, Settings, state_folder
+from oddbolt.desk.window import Window, open_window
+
+#: A picture that would take more memory than this, in MB, is refused.
+LARGEST_PICTURE_MB = 256
+
+
+def run(path: Path | None, demo: bool = False) -> int:
+    """Open the window and stay until it is closed. Raises FileError if there is no screen to open it on."""
+    if sys.platform == "linux" and not (
+        os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or os.environ.get("QT_QPA_PLATFORM")
+    ):
+        raise FileError("There is no screen to open a window on. Without one, use: xvfb-run -a oddbolt")
+    app = QApplication([NAME])
+    app.setApplicationName(NAME)
+    app.setApplicationDisplayName("Odd Bolt")
+    app.setDesktopFileName("oddbolt")
+    app.setWindowIcon(QIcon(str(Path(__file__).with_name("oddbolt.svg"))))
+    QImageReader.setAllocationLimit(LARGEST_PICTURE_MB)
+    logging.basicConfig(filename=state_folder() / "errors.log", format="%(asctime)s %(levelname)s %(message)s")
+    window = open_window(Settings(), fresh_demo() if demo else path)
+    if demo:
+        window.session.select(SHOWN_FIRST)
+    sys.excepthook = _told_once(window)
+    if path is None and not demo:
+        QTimer.singleShot(0, lambda: _welcome(window))
+    return app.exec()
+
+
+def _welcome(window: Window) -> None:
+    """Open what was open last; else say how to begin."""
+    recent = window.settings.recent
+    if recent:
+        window.filing.open_path(recent[0])
+    else:
+        window.tell("Ctrl+N makes a study, Ctrl+O opens one; File, Open the demo study shows a device lying open.")
+
+
+class _told_once:  # noqa: N801 - reads as a function
+    """Logs an unexpected error, tells it once with where to find it, and goes on; the study stays open and saved."""
+
+    def __init__(self, window: Window) -> None:
+        self.window = window
+        self.told: set[str] = set()
+
+    def __call__(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        text = "".join(traceback.format_exception(kind, error, trace))
+        logging.getLogger(NAME).error(text)
+        if issubclass(kind, KeyboardInterrupt):
+            QApplication.quit()
+        elif isinstance(error, OddBoltError):
+            self.window.tell(str(error))
+        elif text not in self.told:
+            self.told.add(text)
+            QGuiApplication.clipboard().setText(text)
+            where = state_folder() / "errors.log"
+            told = "Something went wrong that should not have; your study is saved."
+            self.window.tell(f"{told} The details are in {where} and on the clipboard.")

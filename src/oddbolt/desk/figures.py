@@ -1,0 +1,114 @@
+"""Figures derived from the study: at once for a study of ordinary size, beside the work for a large one."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Hashable, Mapping
+from functools import partial
+from typing import Any
+
+from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
+
+from oddbolt.core.errors import OddBoltError
+from oddbolt.core.reach import Reach, Route, reach_of_all, route_to
+from oddbolt.core.study import Study
+from oddbolt.core.verdict import Count, Mark, bench_mark, counting
+from oddbolt.desk.session import Session
+
+#: Up to this many steps figures are computed in the hand's own time.
+AT_ONCE_STEPS = 150
+#: Time for the proof of a route before the best so far is shown, in s.
+ROUTE_BUDGET_S = 10.0
+
+
+class Figures(QObject):
+    """Answers, or None while one is being worked out; ``ready`` says that one has come."""
+
+    ready = Signal()
+    _came = Signal(object, object, object)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.session = session
+        self._known: dict[Hashable, Any] = {}
+        self._asked: set[Hashable] = set()
+        self._pool = QThreadPool(self)
+        self._pool.setMaxThreadCount(1)
+        session.changed.connect(self._forget)
+        self._came.connect(self._take)
+
+    @property
+    def working(self) -> bool:
+        """Whether an answer is still to come."""
+        return bool(self._asked)
+
+    def reach(self) -> Mapping[str, Reach] | None:
+        """The reach of every part."""
+        reach: Mapping[str, Reach] | None = self._ask("reach", reach_of_all)
+        return reach
+
+    def counts(self) -> tuple[Count, ...] | None:
+        """The counts of the priority parts."""
+        counts: tuple[Count, ...] | None = self._ask("counts", counting)
+        return counts
+
+    def mark(self) -> Mark | None:
+        """The bench mark."""
+        mark: Mark | None = self._ask("mark", bench_mark)
+        return mark
+
+    def route(self, targets: tuple[str, ...]) -> tuple[Route | None, str] | None:
+        """The route to these parts, or why there is none."""
+        found: tuple[Route | None, str] | None = self._ask(
+            ("route", targets), partial(_route, targets=targets, stopped=self._stale(self.session.study))
+        )
+        return found
+
+    def finish(self, milliseconds: int = 30_000) -> None:
+        """Wait until nothing is being worked out. For scripts and tests."""
+        self._pool.waitForDone(milliseconds)
+
+    def _stale(self, study: Study) -> Callable[[], bool]:
+        return lambda: self.session.study is not study
+
+    def _ask(self, key: Hashable, work: Callable[[Study], Any]) -> Any:
+        if key in self._known:
+            return self._known[key]
+        study = self.session.study
+        if len(study.steps) <= AT_ONCE_STEPS:
+            self._known[key] = work(study)
+            return self._known[key]
+        if key not in self._asked:
+            self._asked.add(key)
+            self._pool.start(_Work(partial(self._run, key, study, work)))
+        return None
+
+    def _run(self, key: Hashable, study: Study, work: Callable[[Study], Any]) -> None:
+        if self.session.study is study:
+            self._came.emit(key, study, work(study))
+
+    def _take(self, key: Hashable, study: Study, answer: Any) -> None:
+        if study is self.session.study:
+            self._known[key] = answer
+            self._asked.discard(key)
+            self.ready.emit()
+
+    def _forget(self) -> None:
+        self._known.clear()
+        self._asked.clear()
+        self._pool.clear()
+
+
+class _Work(QRunnable):
+    def __init__(self, run: Callable[[], None]) -> None:
+        super().__init__()
+        self.work = run
+
+    def run(self) -> None:
+        self.work()
+
+
+def _route(study: Study, targets: tuple[str, ...], stopped: Callable[[], bool]) -> tuple[Route | None, str]:
+    try:
+        return route_to(study, targets, budget_s=ROUTE_BUDGET_S, stopped=stopped), ""
+    except OddBoltError as error:
+        return None, str(error)

@@ -1,0 +1,263 @@
+"""What can be edited of a part, a joint, a step or the device, and the widgets that edit it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from attrs import frozen
+from PySide6.QtCore import QEvent, QStringListModel, Qt, Signal
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
+from PySide6.QtWidgets import QCheckBox, QComboBox, QCompleter, QLineEdit, QWidget
+
+from oddbolt.core.errors import StudyError
+from oddbolt.core.reference.tables import drives
+from oddbolt.core.reference.units import quantity
+from oddbolt.core.study import FIGURES, JOINT_KINDS, Device, Joint, Part, Step, Study
+from oddbolt.core.study.model import FINDING_KINDS, REUSE_RULES
+from oddbolt.core.study.naming import resolve, resolve_all
+from oddbolt.core.study.words import duration
+
+
+@frozen
+class Field:
+    """One editable field. ``kind`` is text, choice, yes, count, parts, part, joints, texts or a dimension."""
+
+    name: str
+    caption: str
+    kind: str = "text"
+    choices: tuple[str, ...] = ()
+
+
+FACES = ("front", "back", "left", "right", "top", "bottom")
+PART = (
+    Field("name", "name"),
+    Field("inside", "inside", "part"),
+    Field("kind", "kind"),
+    Field("priority", "priority", "yes"),
+    Field("reuse", "reuse", "choice", REUSE_RULES),
+    Field("variant", "variant"),
+    Field("mass_g", "mass", "mass"),
+    Field("note", "note"),
+)
+JOINT = (
+    Field("kind", "kind", "choice", JOINT_KINDS),
+    Field("name", "name"),
+    Field("holds", "holds", "parts"),
+    Field("into", "into", "part"),
+    Field("count", "count", "count"),
+    Field("drive", "drive", "choice", ("", *drives())),
+    Field("size", "size"),
+    Field("thread", "thread"),
+    Field("length_mm", "length", "length"),
+    Field("lengths", "lengths"),
+    Field("head", "head"),
+    Field("head_mm", "head ⌀", "length"),
+    Field("finish", "finish"),
+    Field("torque_ncm", "torque", "torque"),
+    Field("latch", "latch"),
+    Field("pins", "pins", "count"),
+    Field("width_mm", "width", "length"),
+    Field("tab", "pull tab", "choice", ("", "yes", "no")),
+    Field("place", "place"),
+    Field("reuse", "reuse", "choice", REUSE_RULES),
+    Field("note", "note"),
+)
+STEP = (
+    Field("verb", "do"),
+    Field("said", "said"),
+    Field("releases", "releases", "joints"),
+    Field("takes_out", "takes out", "parts"),
+    Field("opens", "opens", "parts"),
+    Field("softens", "softens", "joints"),
+    Field("tool", "tool"),
+    Field("face", "face", "choice", FACES),
+    Field("wait_s", "wait", "time"),
+    Field("isolates_power", "cuts power", "yes"),
+    Field("cautions", "mind", "texts"),
+    Field("note", "note"),
+)
+DEVICE = (
+    Field("name", "device"),
+    Field("maker", "maker"),
+    Field("model", "model"),
+    Field("variant", "variant"),
+    Field("serial", "serial"),
+    Field("mass_g", "mass", "mass"),
+)
+FINDING = (Field("kind", "kind", "choice", FINDING_KINDS), Field("text", "text"))
+UNIT = {"length": "mm", "torque": "N·cm", "mass": "g"}
+
+
+def fields_of(thing: object) -> tuple[Field, ...]:
+    """The fields of a thing, in the order of the form."""
+    if isinstance(thing, Joint):
+        hidden = {f for figures in FIGURES.values() for f in figures} - set(FIGURES[thing.kind])
+        return tuple(f for f in JOINT if f.name not in hidden)
+    return {Part: PART, Step: STEP, Device: DEVICE}[type(thing)]
+
+
+def shown(study: Study, field: Field, value: Any) -> str:
+    """A value as the form shows it; :func:`typed` reads it back."""
+    if value is None or value == "" or value == ():
+        return ""
+    match field.kind:
+        case "part":
+            return study.name(value)
+        case "parts" | "joints":
+            return "; ".join(study.name(id) for id in value)
+        case "texts":
+            return " | ".join(value)
+        case "time":
+            return duration(value) if value else ""
+        case "choice" if isinstance(value, bool):
+            return "yes" if value else "no"
+        case "length" | "torque" | "mass":
+            return f"{value:g} {UNIT[field.kind]}"
+    return str(value)
+
+
+def typed(study: Study, field: Field, text: str) -> Any:
+    """The value of a typed text. Raises StudyError with one sentence if it cannot be one."""
+    text = text.strip()
+    try:
+        match field.kind:
+            case "part":
+                return resolve(study, text, "P") if text else ""
+            case "parts" | "joints":
+                return resolve_all(study, text, "P" if field.kind == "parts" else "J")
+            case "texts":
+                return tuple(t.strip() for t in text.split("|") if t.strip())
+            case "count":
+                return int(text) if text else None
+            case "time":
+                return quantity(text, "time") if text else 0.0
+            case "length" | "torque" | "mass":
+                return quantity(text, field.kind) if text else None
+            case "choice" if field.name == "tab":
+                return {"yes": True, "no": False}.get(text)
+    except ValueError as error:
+        sentence = str(error) if field.kind != "count" else f"{text!r} is no count; type a whole number."
+        raise StudyError(sentence) from None
+    return text
+
+
+def is_undo(event: QEvent) -> bool:
+    """Whether a key asks to undo or redo; a field with nothing of its own to undo lets it through to the study."""
+    if event.type() != QEvent.Type.ShortcutOverride or not isinstance(event, QKeyEvent):
+        return False
+    return event.matches(QKeySequence.StandardKey.Undo) or event.matches(QKeySequence.StandardKey.Redo)
+
+
+class TypedLine(QLineEdit):
+    """A line whose Ctrl+Z undoes the study when there is no typing to take back."""
+
+    def event(self, event: QEvent) -> bool:
+        if is_undo(event) and not (self.isUndoAvailable() or self.isRedoAvailable()):
+            event.ignore()
+            return True
+        return super().event(event)
+
+
+class LineField(TypedLine):
+    """A text that is handed over when it was changed and left, or at Enter. Escape takes the typing back."""
+
+    entered = Signal(str)
+
+    def __init__(self, names: Callable[[], Sequence[str]] | None = None) -> None:
+        super().__init__()
+        self._before = ""
+        self.editingFinished.connect(self._leave)
+        self._names = names
+        if names is not None:
+            completer = QCompleter(self)
+            completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+            completer.setFilterMode(Qt.MatchFlag.MatchContains)
+            self.setCompleter(completer)
+
+    def set_shown(self, text: str) -> None:
+        """Show a value, unless something else is being typed."""
+        if self.hasFocus() and self.text() != self._before:
+            return
+        self._before = text
+        if self.text() != text:
+            self.setText(text)
+            self.setCursorPosition(0)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        completer = self.completer()
+        if self._names is not None and completer is not None:
+            completer.setModel(QStringListModel(list(self._names()), completer))
+        super().focusInEvent(event)
+
+    def take_back(self) -> None:
+        """Show the value from before."""
+        self.setText(self._before)
+
+    def _leave(self) -> None:
+        if self.text() != self._before:
+            self._before = self.text()
+            self.entered.emit(self.text())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.take_back()
+        else:
+            super().keyPressEvent(event)
+
+
+class ChoiceField(QComboBox):
+    """One of a few words."""
+
+    entered = Signal(str)
+
+    def __init__(self, choices: Sequence[str]) -> None:
+        super().__init__()
+        for choice in choices:
+            self.addItem(choice or "not said", choice)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.activated.connect(lambda: self.entered.emit(self.currentData()))
+
+    def set_shown(self, text: str) -> None:
+        """Show a value; one that is not among the choices is added."""
+        at = self.findData(text)
+        if at < 0:
+            self.addItem(text, text)
+            at = self.count() - 1
+        self.setCurrentIndex(at)
+
+    def wheelEvent(self, event: object) -> None:
+        event.ignore()  # type: ignore[attr-defined]
+
+
+class YesField(QCheckBox):
+    """Yes or no."""
+
+    entered = Signal(bool)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.clicked.connect(self.entered.emit)
+
+    def set_shown(self, text: str) -> None:
+        """Show a value."""
+        self.setChecked(text == "True")
+
+
+def widget_for(field: Field, names: Callable[[str], Sequence[str]]) -> QWidget:
+    """The widget that edits a field; ``names`` gives the names to complete from by the letter of their kind."""
+    made: LineField | ChoiceField | YesField
+    if field.kind == "choice":
+        made = ChoiceField(field.choices)
+    elif field.kind == "yes":
+        made = YesField()
+    elif field.kind in ("part", "parts"):
+        made = LineField(lambda: names("P"))
+    elif field.kind == "joints":
+        made = LineField(lambda: names("J"))
+    else:
+        made = LineField()
+        if field.kind in UNIT or field.kind in ("count", "time"):
+            made.setObjectName("figure")
+    made.setAccessibleName(field.caption)
+    return made

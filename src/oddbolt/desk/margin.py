@@ -1,0 +1,375 @@
+"""The margin: the selected part, joint or step, edited in place on ruled paper."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Any
+
+from attrs import evolve
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from oddbolt.core.bench import odd_ones
+from oddbolt.core.errors import OddBoltError
+from oddbolt.core.reach import answer, questions, step_times
+from oddbolt.core.reference.units import quantity
+from oddbolt.core.study import Device, Fact, Joint, Part, Run, Step, Study, change, new_id, put, remove
+from oddbolt.core.study.edits import lap
+from oddbolt.core.study.model import FACT_STATES
+from oddbolt.core.study.naming import resolve
+from oddbolt.core.study.words import duration, duration_span, span, the
+from oddbolt.desk import theme
+from oddbolt.desk.figures import Figures
+from oddbolt.desk.forms import ChoiceField, Field, LineField, fields_of, shown, typed, widget_for
+from oddbolt.desk.painters.pair import ScrewPair
+from oddbolt.desk.session import Session
+
+WIDE, LINE, CAPTION = 298, 28, 74
+
+
+class Margin(QScrollArea):
+    """Shows the selection, or the step logged last, or the device. A rebuilt form keeps the focus where it was."""
+
+    def __init__(self, session: Session, figures: Figures) -> None:
+        super().__init__()
+        self.session, self.figures = session, figures
+        self.id = ""
+        self.fields: dict[str, tuple[Field, Any]] = {}
+        self._key: object = None
+        self.setObjectName("margin")
+        self.setFixedWidth(WIDE)
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setAccessibleName("Margin: what is selected")
+
+    def sizeHint(self) -> QSize:
+        return QSize(WIDE, 600)
+
+    # -- showing ------------------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show what is selected now."""
+        study = self.session.study
+        self.id = self.session.selection or ("" if self.session.device_shown else next(reversed(study.steps), ""))
+        thing: Any = study.find(self.id) or study.device
+        key = (type(thing), getattr(thing, "kind", ""), self._extras_key(thing), theme.current.name)
+        if key != self._key:
+            self._key = key
+            self._build(thing)
+        self._fill(thing)
+
+    def _extras_key(self, thing: Any) -> object:
+        study = self.session.study
+        facts = tuple(f for f in study.facts.values() if f.under == self.id)
+        about = tuple(n for n in study.findings.values() if n.about == self.id)
+        odd = odd_ones(study) if isinstance(thing, Joint) else {}
+        pair = tuple(sorted((a, b) for a, b in odd.items() if self.id in (a, b)))
+        screws = tuple(study.joints[j] for ends in pair for j in ends)
+        asked = self.id if isinstance(thing, Part) else ""
+        return facts, about, screws, asked, self._figures_of(thing)
+
+    def _figures_of(self, thing: Any) -> tuple[tuple[str, str], ...]:
+        """What was computed about a part, or measured of a step."""
+        study = self.session.study
+        if isinstance(thing, Part):
+            reach = self.figures.reach()
+            if reach is None:
+                return (("free after", "being worked out"),)
+            r = reach[thing.id]
+            if r.steps is None or r.seconds is None:
+                return (("reach", r.why_not),)
+            tools = dict.fromkeys(study.steps[s].tool for s in r.needed if study.steps[s].tool)
+            held = [study.name(j.id) for j in study.joints.values() if thing.id in j.holds]
+            return (
+                ("free after", span(r.steps.least, r.steps.most, "steps")),
+                ("work", duration_span(r.seconds.least, r.seconds.most)),
+                ("tools", " · ".join(tools) or "bare hand"),
+                *(
+                    (("held by", ", ".join(held[:3]) + (f" and {len(held) - 3} more" if len(held) > 3 else "")),)
+                    if held
+                    else ()
+                ),
+            )
+        return ()
+
+    def _build(self, thing: Any) -> None:
+        paper = _Paper()
+        box = QVBoxLayout(paper)
+        box.setContentsMargins(20, 14, 12, 20)
+        box.setSpacing(0)
+        self.title, self.sub = QLabel(), QLabel()
+        self.title.setObjectName("margintitle")
+        self.title.setWordWrap(True)
+        self.sub.setObjectName("quiet")
+        self.sub.setFixedHeight(LINE - 4)
+        box.addWidget(self.title)
+        box.addWidget(self.sub)
+        for caption, value in self._figures_of(thing):
+            box.addWidget(_line(caption, value))
+        if self._figures_of(thing):
+            box.addSpacing(LINE // 2)
+        if isinstance(thing, Joint) and thing.kind == "screw":
+            self._build_screws(box, thing)
+        self._build_fields(box, thing)
+        if isinstance(thing, Step):
+            self._build_seconds(box, thing)
+        if isinstance(thing, Part):
+            self._build_question(box, thing)
+        if isinstance(thing, Part | Joint):
+            self._build_facts(box, thing)
+            self._build_findings(box)
+        if not isinstance(thing, Device):
+            drop = QPushButton(f"Remove this {type(thing).__name__.lower()}")
+            drop.setObjectName("link")
+            drop.clicked.connect(self.remove)
+            box.addSpacing(LINE)
+            box.addWidget(drop)
+        box.addStretch(1)
+        focus = self.focusWidget() if self.isAncestorOf(self.focusWidget() or self) else None
+        name = focus.accessibleName() if focus is not None else ""
+        self.setWidget(paper)
+        if name:
+            again = next((w for f, w in self.fields.values() if f.caption == name), None)
+            if again is not None:
+                again.setFocus()
+
+    def _build_fields(self, box: QVBoxLayout, thing: Any) -> None:
+        grid = QGridLayout()
+        grid.setSpacing(0)
+        grid.setColumnMinimumWidth(0, CAPTION)
+        grid.setColumnStretch(1, 1)
+        self.fields = {}
+        for row, field in enumerate(fields_of(thing)):
+            caption = QLabel(field.caption)
+            caption.setObjectName("quiet")
+            widget = widget_for(field, self._names)
+            caption.setBuddy(widget)
+            caption.setFixedHeight(LINE)
+            widget.setFixedHeight(LINE)
+            widget.entered.connect(partial(self._entered, field))  # type: ignore[attr-defined]
+            grid.addWidget(caption, row, 0)
+            grid.addWidget(widget, row, 1)
+            self.fields[field.name] = (field, widget)
+        box.addLayout(grid)
+
+    def _names(self, letter: str) -> list[str]:
+        return [self.session.study.name(id) for id in self.session.study.table(letter)]
+
+    def _build_seconds(self, box: QVBoxLayout, step: Step) -> None:
+        self.seconds = LineField()
+        self.seconds.setObjectName("figure")
+        self.seconds.setAccessibleName("time")
+        self.seconds.setFixedHeight(LINE)
+        self.seconds.entered.connect(self._timed)
+        box.addLayout(_row("time", self.seconds))
+
+    def _build_facts(self, box: QVBoxLayout, thing: Part | Joint) -> None:
+        study = self.session.study
+        box.addWidget(_head("Lies under"))
+        for fact in study.facts.values():
+            if fact.under != thing.id:
+                continue
+            state = ChoiceField((*FACT_STATES, "forget"))
+            state.set_shown(fact.state)
+            state.setFixedHeight(LINE)
+            state.setAccessibleName(f"{study.name(fact.over)} lies over it")
+            state.entered.connect(partial(self._fact_state, fact.id))
+            label = QLabel(study.name(fact.over))
+            label.setObjectName("" if fact.state == "seen" else "quiet" if fact.state == "ruled out" else "copper")
+            row = QHBoxLayout()
+            row.addWidget(label, 1)
+            row.addWidget(state)
+            box.addLayout(row)
+        over = LineField(lambda: self._names("P"))
+        over.setPlaceholderText("name a part that lies over it")
+        over.setAccessibleName("lies under another part")
+        over.setFixedHeight(LINE)
+        over.entered.connect(self._new_fact)
+        box.addWidget(over)
+
+    def _build_question(self, box: QVBoxLayout, part: Part) -> None:
+        """The one question whose answer narrows the range of this part, answered by one key."""
+        asked = questions(self.session.study, part.id) if self.figures.reach() is not None else []
+        if not asked:
+            return
+        study, (over, under) = self.session.study, asked[0]
+        head = "One answer makes this exact" if len(asked) == 1 else f"{len(asked)} answers make this exact"
+        box.addWidget(_head(head))
+        words = QLabel(f"Did {the(study.name(over))} lie over {the(study.name(under))}?")
+        words.setWordWrap(True)
+        box.addWidget(words)
+        row = QHBoxLayout()
+        for text, yes in (("&Yes", True), ("&No", False)):
+            button = QPushButton(text)
+            button.clicked.connect(partial(self._answered, over, under, yes))
+            row.addWidget(button)
+        box.addLayout(row)
+
+    def _answered(self, over: str, under: str, yes: bool) -> None:
+        self.session.attempt("answer a question", answer, over, under, yes)
+
+    def _build_findings(self, box: QVBoxLayout) -> None:
+        found = [n for n in self.session.study.findings.values() if n.about == self.id]
+        if found:
+            box.addWidget(_head("Found"))
+        for finding in found:
+            label = QLabel(f"{finding.kind}: {finding.text}")
+            label.setWordWrap(True)
+            label.setContentsMargins(0, 3, 0, 5)
+            box.addWidget(label)
+
+    def _build_screws(self, box: QVBoxLayout, joint: Joint) -> None:
+        study = self.session.study
+        odd = odd_ones(study)
+        fellow = odd.get(joint.id) or next((a for a, b in odd.items() if b == joint.id), "")
+        pair = ScrewPair()
+        if fellow:
+            other = study.joints[fellow]
+            box.addWidget(_head("Odd one", "copper"))
+            gap = abs((joint.length_mm or 0) - (other.length_mm or 0))
+            words = QLabel(
+                f"{study.name(fellow)}: same driver, {gap:g} mm apart. Keep them in compartments of their own."
+            )
+            words.setWordWrap(True)
+            box.addWidget(words)
+            shorter, longer = sorted((joint, other), key=lambda j: j.length_mm or 0)
+            pair.show_screws([shorter, longer], longer.id)
+        else:
+            pair.show_screws([joint], "")
+        box.addWidget(pair)
+
+    def _fill(self, thing: Any) -> None:
+        study = self.session.study
+        name = study.name(self.id) if self.id else study.device.name
+        self.title.setText(name[:1].upper() + name[1:])
+        self.sub.setText(_what(study, thing))
+        for field, widget in self.fields.values():
+            widget.set_shown(shown(study, field, getattr(thing, field.name)))
+        if isinstance(thing, Step):
+            time = step_times(study)[thing.id]
+            self.seconds.set_shown(f"{duration(time.seconds)}{'' if time.basis == 'measured' else ' estimated'}")
+
+    # -- editing ------------------------------------------------------------------------------------------
+
+    def _entered(self, field: Field, value: str | bool) -> None:
+        study = self.session.study
+        try:
+            after = value if isinstance(value, bool) else typed(study, field, value)
+            if self.id:
+                edited = change(study, self.id, **{field.name: after})
+            else:
+                fields: dict[str, Any] = {field.name: after}
+                edited = evolve(study, device=evolve(study.device, **fields))
+        except OddBoltError as error:
+            self._refused(str(error), field)
+            return
+        self.session.edit(edited, f"change the {field.caption} of {study.name(self.id) if self.id else 'the device'}")
+        self.refresh()
+
+    def _refused(self, sentence: str, field: Field) -> None:
+        self.session.tell(sentence)
+        widget = self.fields[field.name][1]
+        if isinstance(widget, LineField):
+            thing = self.session.study.find(self.id) or self.session.study.device
+            widget.setText(shown(self.session.study, field, getattr(thing, field.name)))
+            widget.set_shown(widget.text())
+
+    def _timed(self, text: str) -> None:
+        study = self.session.study
+        try:
+            seconds = quantity(text.replace("estimated", ""), "time")
+            run_id = next((r.id for r in study.runs.values() if any(p.step == self.id for p in r.laps)), "")
+            if not run_id:
+                run_id = next(reversed(study.runs), "") or new_id(study, "R")
+                study = study if run_id in study.runs else put(study, Run(run_id, "timed"))
+            self.session.edit(lap(study, run_id, self.id, seconds), f"time {study.name(self.id)}")
+        except (ValueError, OddBoltError) as error:
+            self.session.tell(str(error))
+        self.refresh()
+
+    def _fact_state(self, fact: str, state: str) -> None:
+        if state == "forget":
+            self.session.attempt("forget a fact", remove, fact)
+        else:
+            self.session.attempt("change a fact", change, fact, state=state)
+
+    def _new_fact(self, name: str) -> None:
+        study = self.session.study
+        if not name.strip():
+            return
+        try:
+            over = resolve(study, name, "P")
+            self.session.edit(put(study, Fact(new_id(study, "F"), over, self.id)), f"lay {study.name(over)} over it")
+        except OddBoltError as error:
+            self.session.tell(str(error))
+        self.refresh()
+
+    def remove(self) -> None:
+        """Remove the thing shown, and say what went with it."""
+        if self.session.study.find(self.id) is not None:
+            self.session.remove(self.id)
+
+
+def _what(study: Study, thing: Any) -> str:
+    match thing:
+        case Part():
+            bits = [
+                "part",
+                f"in {study.name(thing.inside)}" if thing.inside else "",
+                "priority" if thing.priority else "",
+            ]
+        case Joint():
+            step = next((s for s, v in study.steps.items() if thing.id in v.releases), "")
+            bits = ["joint", "screw group" if thing.kind == "screw" else thing.kind, study.name(step) if step else ""]
+        case Step():
+            bits = [
+                "put back" if thing.phase == "back" else "take apart",
+                "last logged" if thing.id == next(reversed(study.steps)) else "",
+            ]
+        case _:
+            bits = ["on the bench"]
+    return " · ".join(b for b in bits if b)
+
+
+def _head(text: str, name: str = "head") -> QLabel:
+    label = QLabel(text)
+    label.setObjectName(name)
+    label.setFixedHeight(LINE + 8)
+    label.setAlignment(Qt.AlignmentFlag.AlignBottom)
+    label.setFont(theme.text(10, bold=True))
+    return label
+
+
+def _row(caption: str, widget: QWidget) -> QHBoxLayout:
+    row = QHBoxLayout()
+    label = QLabel(caption)
+    label.setObjectName("quiet")
+    label.setFixedWidth(CAPTION)
+    label.setMinimumHeight(LINE - 4)
+    row.setSpacing(0)
+    row.addWidget(label, 0, Qt.AlignmentFlag.AlignTop)
+    row.addWidget(widget, 1)
+    return row
+
+
+def _line(caption: str, value: str) -> QWidget:
+    holder = QWidget()
+    shown_value = QLabel(value)
+    shown_value.setWordWrap(True)
+    shown_value.setContentsMargins(2, 3, 0, 3)
+    shown_value.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+    holder.setLayout(_row(caption, shown_value))
+    holder.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
+    return holder
+
+
+class _Paper(QWidget):
+    """Paper behind the double copper line of a field book's margin."""
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.colour("paper"))
+        painter.setPen(QPen(theme.colour("copper"), 1))
+        painter.drawLine(2, 0, 2, self.height())
+        painter.drawLine(6, 0, 6, self.height())

@@ -1,0 +1,45 @@
+"""What every page has: a title, a line beside it, and a refresh when it is in sight."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
+
+from oddbolt.desk.figures import Figures
+from oddbolt.desk.session import Session
+
+
+class Page(QWidget):
+    """One stage of the work."""
+
+    title = ""
+    number = 0
+    about = ""
+
+    def __init__(self, session: Session, figures: Figures) -> None:
+        super().__init__()
+        self.session, self.figures = session, figures
+        self.setObjectName("page")
+        self.box = QVBoxLayout(self)
+        self.box.setContentsMargins(14, 8, 14, 10)
+        self.box.setSpacing(6)
+        self.head = QHBoxLayout()
+        self.head.setSpacing(12)
+        name = QLabel(self.title)
+        name.setObjectName("title")
+        self.beside = QLabel(self.about)
+        self.beside.setObjectName("quiet")
+        self.beside.setContentsMargins(0, 6, 0, 0)
+        self.beside.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.head.addWidget(name)
+        self.head.addWidget(self.beside, 1)
+        self.box.addLayout(self.head)
+
+    def refresh(self) -> None:
+        """Show the study as it is now."""
+
+    def state(self) -> str:
+        """The small line under the stage's name on the rail."""
+        return ""
+
+    def arrive(self) -> None:
+        """The page came into sight: put the focus where the work is."""

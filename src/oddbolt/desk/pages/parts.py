@@ -1,0 +1,106 @@
+"""Parts: everything with a name, how deep it lies and what becomes of it."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import QLineEdit, QStyledItemDelegate, QStyleOptionViewItem
+
+from oddbolt.core.reach import Reach
+from oddbolt.core.study import Part, Study
+from oddbolt.core.study.words import duration_span, plural, span
+from oddbolt.desk import theme
+from oddbolt.desk.figures import Figures
+from oddbolt.desk.pages.page import Page
+from oddbolt.desk.session import Session
+from oddbolt.desk.tables import Cell, Rows, Table
+
+HEADS = ("part", "inside", "free after", "work", "kind", "mass", "reuse", "step")
+DEPTH = 2
+
+
+class Parts(Page):
+    """The list of parts, with a band of ground behind each depth."""
+
+    title, number = "Parts", 5
+
+    def __init__(self, session: Session, figures: Figures) -> None:
+        super().__init__(session, figures)
+        self.rows = Rows(HEADS, figures=(3, 5, 7))
+        self.table = Table(self.rows, "Parts")
+        self.table.widths(140, 104, 122, 204, 74, 60, 66, 50)
+        self.band = DepthBand(self.table)
+        self.table.setItemDelegateForColumn(DEPTH, self.band)
+        self.finder = QLineEdit()
+        self.finder.setPlaceholderText("find a part …")
+        self.finder.setAccessibleName("find among the parts")
+        self.finder.setFixedWidth(230)
+        self.finder.textChanged.connect(self.table.filter)
+        self.head.addWidget(self.finder)
+        self.box.addWidget(self.table, 1)
+        self.table.picked.connect(session.select)
+
+    def arrive(self) -> None:
+        self.table.setFocus()
+
+    def state(self) -> str:
+        return plural(len(self.session.study.parts), "part") if self.session.study.parts else ""
+
+    def refresh(self) -> None:
+        study = self.session.study
+        reach = self.figures.reach() or {}
+        number = {p: n for n, s in enumerate(study.steps.values(), 1) if s.phase == "apart" for p in s.takes_out}
+        ids = list(study.parts)
+        cells = [_cells(study, study.parts[id], reach.get(id), number.get(id)) for id in ids]
+        self.band.deepest = max((r.steps.most for r in reach.values() if r.steps), default=1.0)
+        self.band.priority = {study.parts[id].name for id in ids if study.parts[id].priority}
+        self.table.refresh(ids, cells, {id for id in ids if study.parts[id].priority}, self.session.selection)
+        chosen = sum(p.priority for p in study.parts.values())
+        waiting = " · depths are being worked out" if not reach and study.parts else ""
+        self.beside.setText(
+            f"{plural(len(ids), 'part')}, {chosen} of priority (copper){waiting}"
+            if ids
+            else "none yet: say what comes off, or add one with Ctrl+P"
+        )
+
+
+def _cells(study: Study, part: Part, reach: Reach | None, step: int | None) -> list[Cell]:
+    inside = study.name(part.inside) if part.inside else ""
+    steps, work = ("", 1e9), ("", 1e9)
+    if reach is not None and reach.steps and reach.seconds:
+        steps = (span(reach.steps.least, reach.steps.most, "steps"), reach.steps.least)
+        work = (duration_span(reach.seconds.least, reach.seconds.most), reach.seconds.least)
+    elif reach is not None:
+        steps = ("no way recorded", 1e8)
+    return [
+        (part.name, part.name.casefold()),
+        (inside, inside.casefold()),
+        steps,
+        work,
+        (part.kind, part.kind),
+        (f"{part.mass_g:g} g" if part.mass_g is not None else "", part.mass_g or 0.0),
+        (part.reuse, part.reuse),
+        (str(step or ""), step or 10**6),
+    ]
+
+
+class DepthBand(QStyledItemDelegate):
+    """Draws how deep a part lies as a band of ground behind the figure."""
+
+    deepest = 1.0
+    priority: set[str] = set()  # noqa: RUF012 - replaced, never changed in place
+
+    def paint(
+        self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
+    ) -> None:
+        depth = index.data(Qt.ItemDataRole.UserRole)
+        rect = QRectF(option.rect)  # type: ignore[attr-defined]
+        if isinstance(depth, float) and depth < 1e6:
+            share = min(1.0, depth / max(1.0, self.deepest))
+            band = rect.adjusted(4, 4, -4 - (rect.width() - 8) * (1 - share), -4)
+            painter.fillRect(band, theme.bar(share * 0.9))
+        painter.setPen(theme.colour("rule"))
+        painter.drawLine(QPointF(rect.left(), rect.bottom() - 1), QPointF(rect.right(), rect.bottom() - 1))
+        painter.setPen(theme.colour("bar_ink"))
+        painter.setFont(theme.mono(9.5))
+        painter.drawText(rect.adjusted(8, 0, -8, 0), Qt.AlignmentFlag.AlignVCenter, index.data() or "")

@@ -1,0 +1,149 @@
+"""Reach: what must come off before each part is free, and the route to the chosen ones."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QLabel, QPushButton
+
+from oddbolt.core.errors import OddBoltError
+from oddbolt.core.reach import Route
+from oddbolt.core.study.naming import resolve_all
+from oddbolt.core.study.words import plural
+from oddbolt.desk.figures import Figures
+from oddbolt.desk.forms import LineField
+from oddbolt.desk.pages.page import Page
+from oddbolt.desk.painters.ribbon import Ribbon
+from oddbolt.desk.painters.strata import Strata
+from oddbolt.desk.session import Session
+from oddbolt.files.report import route_summary
+
+
+class ReachPage(Page):
+    """Strata above, the route below."""
+
+    title, number, about = "Reach", 6, "what must come off before each part is free"
+
+    def __init__(self, session: Session, figures: Figures) -> None:
+        super().__init__(session, figures)
+        self.targets: tuple[str, ...] = ()
+        self.target = LineField(lambda: [p.name for p in session.study.parts.values()])
+        self.target.setPlaceholderText("name a part to reach   Ctrl+T")
+        self.target.setAccessibleName("part to reach")
+        self.target.setObjectName("target")
+        self.target.setFixedWidth(240)
+        self.target.entered.connect(self._named)
+        self.head.addWidget(self.target)
+        self.head.addSpacing(10)
+        caption = QLabel("depth in")
+        caption.setObjectName("quiet")
+        self.head.addWidget(caption)
+        self.units = QButtonGroup(self)
+        for n, word in enumerate(("steps", "minutes")):
+            button = QPushButton(word)
+            button.setCheckable(True)
+            button.setChecked(n == 0)
+            button.setObjectName("word")
+            self.units.addButton(button, n)
+            self.head.addWidget(button)
+        self.units.idClicked.connect(lambda _: self.refresh())
+        self.strata, self.ribbon = Strata(), Ribbon()
+        self.box.addWidget(self.strata, 1)
+        line = QHBoxLayout()
+        self.route_name, self.summary = QLabel(), QLabel()
+        self.route_name.setObjectName("head")
+        self.summary.setObjectName("mono")
+        line.addWidget(self.route_name)
+        line.addSpacing(14)
+        line.addWidget(self.summary, 1)
+        self.box.addLayout(line)
+        self.box.addWidget(self.ribbon)
+        notes = QGridLayout()
+        notes.setHorizontalSpacing(14)
+        notes.setVerticalSpacing(2)
+        notes.setColumnStretch(1, 1)
+        self.renew, self.mind = QLabel(), QLabel()
+        for row, (word, label) in enumerate((("Renew", self.renew), ("Mind", self.mind))):
+            head = QLabel(word)
+            head.setObjectName("head")
+            label.setWordWrap(True)
+            notes.addWidget(head, row, 0, Qt.AlignmentFlag.AlignTop)
+            notes.addWidget(label, row, 1)
+        self.box.addLayout(notes)
+        self.strata.picked.connect(self._picked)
+        self.ribbon.picked.connect(session.select)
+        session.opened.connect(self._opened)
+
+    def arrive(self) -> None:
+        if self.session.selection in self.session.study.parts and self.session.selection not in self.targets:
+            self.choose((self.session.selection,))
+        self.strata.setFocus()
+
+    def state(self) -> str:
+        reach = self.figures.reach()
+        if not reach:
+            return ""
+        study = self.session.study
+        open_ = [p for p, r in reach.items() if study.parts[p].priority and r.steps and not r.steps.exact]
+        return f"{len(open_)} open" if open_ else ""
+
+    def choose(self, parts: tuple[str, ...]) -> None:
+        """Make these parts the targets."""
+        self.targets = parts
+        self.target.set_shown("; ".join(self.session.study.name(p) for p in parts))
+        if self.isVisible():
+            self.refresh()
+
+    def refresh(self) -> None:
+        study = self.session.study
+        self.targets = tuple(t for t in self.targets if t in study.parts)
+        if not self.targets:
+            first = next((p for p in study.parts.values() if p.priority), None)
+            self.targets = (first.id,) if first else ()
+        self.target.set_shown("; ".join(study.name(p) for p in self.targets))
+        reach = self.figures.reach()
+        found = self.figures.route(self.targets) if self.targets else (None, "")
+        route, why_not = found if found is not None else (None, "")
+        waiting = reach is None or found is None
+        self.strata.show_ground(study, reach or {}, self.units.checkedId() == 1, self.targets, route)
+        self.ribbon.show_route(study, route, self.session.selection)
+        names = " and ".join(study.name(p) for p in self.targets)
+        self.route_name.setText(f"Route to {names}" if names else "No part chosen")
+        self.summary.setText("being worked out …" if waiting else route_summary(study, route) if route else "")
+        self._notes(route, why_not)
+
+    def _notes(self, route: Route | None, why_not: str) -> None:
+        study = self.session.study
+        if route is None:
+            self.renew.setText("")
+            self.mind.setText(why_not)
+            return
+        self.renew.setText(" · ".join(study.name(r) for r in route.totals.renew) or "nothing")
+        minds = dict.fromkeys(c for leg in route.legs for c in study.steps[leg.step].cautions)
+        if route.facts == "least" and (reach := self.figures.reach()):
+            doubtful = [p for p in self.targets if (r := reach[p]).steps and not r.steps.exact]
+            if doubtful:
+                minds[f"{plural(len(doubtful), 'part')} may lie deeper than this: not every fact was seen"] = None
+        self.mind.setText(" · ".join(minds) or "nothing noted")
+
+    def _picked(self, part: str) -> None:
+        adding = QGuiApplication.keyboardModifiers() & (
+            Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+        )
+        if adding and part in self.targets and len(self.targets) > 1:
+            self.targets = tuple(t for t in self.targets if t != part)
+        else:
+            self.targets = (*(t for t in self.targets if t != part), part) if adding else (part,)
+        self.session.select(part)
+
+    def _named(self, text: str) -> None:
+        try:
+            self.choose(resolve_all(self.session.study, text, "P"))
+            if self.targets:
+                self.session.select(self.targets[-1])
+            self.strata.setFocus()
+        except OddBoltError as error:
+            self.session.tell(str(error))
+
+    def _opened(self) -> None:
+        self.targets = ()

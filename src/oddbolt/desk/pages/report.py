@@ -1,0 +1,87 @@
+"""Report: what will be handed over, as it reads, and its export."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+
+from PySide6.QtCore import QByteArray, QUrl, Signal
+from PySide6.QtGui import QImage, QPainter, QTextDocument
+from PySide6.QtSvg import QSvgRenderer
+from PySide6.QtWidgets import QPushButton, QTextBrowser
+
+from oddbolt.desk import theme
+from oddbolt.desk.figures import Figures
+from oddbolt.desk.pages.page import Page
+from oddbolt.desk.session import Session
+from oddbolt.files.report import preview_report
+
+PHOTO_WIDE, RIBBON_WIDE = 440, 680
+
+
+class Preview(QTextBrowser):
+    """Shows the report; pictures with their callouts are drawn from the same markup as the file's."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.drawings: dict[str, str] = {}
+        self._images: dict[str, QImage] = {}
+        self.setObjectName("report")
+        self.setOpenLinks(False)
+        self.setAccessibleName("Preview of the report")
+
+    def show_report(self, html: str, drawings: dict[str, str]) -> None:
+        """Show a report; ``drawings`` are its pictures as SVG by name."""
+        at = self.verticalScrollBar().value()
+        self.drawings, self._images = drawings, {}
+        self.setHtml(html)
+        self.verticalScrollBar().setValue(at)
+
+    def loadResource(self, kind: int, name: QUrl | str) -> Any:
+        key = name if isinstance(name, str) else name.toString()
+        if kind != QTextDocument.ResourceType.ImageResource.value or key not in self.drawings:
+            return None
+        if key not in self._images:
+            renderer = QSvgRenderer(QByteArray(self.drawings[key].encode()))
+            size = renderer.defaultSize()
+            wide = PHOTO_WIDE if key.startswith("photo") else RIBBON_WIDE
+            high = max(1, round(wide * size.height() / max(1, size.width())))
+            image = QImage(wide, high, QImage.Format.Format_RGB32)
+            image.fill(theme.DAY_CARD)
+            painter = QPainter(image)
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+            renderer.render(painter)
+            painter.end()
+            self._images[key] = image
+        return self._images[key]
+
+
+class ReportPage(Page):
+    """The preview, and a button that writes the file."""
+
+    title, number, about = "Report", 9, "one file that holds everything and runs nothing"
+    export_asked = Signal()
+
+    def __init__(self, session: Session, figures: Figures) -> None:
+        super().__init__(session, figures)
+        self.preview = Preview()
+        self.export = QPushButton("Write the report …  Ctrl+E")
+        self.export.clicked.connect(self.export_asked.emit)
+        self.head.addWidget(self.export)
+        self.box.addWidget(self.preview, 1)
+        self._shown: object = None
+
+    def arrive(self) -> None:
+        self.preview.setFocus()
+
+    def refresh(self) -> None:
+        study, store = self.session.study, self.session.store
+        if self._shown is study:
+            return
+        if self.figures.counts() is None:
+            self.beside.setText("being worked out …")
+            return
+        self._shown = study
+        self.beside.setText(self.about)
+        html, drawings = preview_report(study, store.picture if store else lambda _: None, date.today().isoformat())
+        self.preview.show_report(html, drawings)

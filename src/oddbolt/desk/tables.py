@@ -1,0 +1,142 @@
+"""A sortable, copyable table of plain rows."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QSortFilterProxyModel, Qt, Signal
+from PySide6.QtGui import QColor, QGuiApplication, QKeyEvent, QKeySequence
+from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
+
+from oddbolt.desk import theme
+from oddbolt.files.tables import safe
+
+Index = QModelIndex | QPersistentModelIndex
+#: A cell: what is shown, and what it sorts by.
+Cell = tuple[str, Any]
+
+
+class Rows(QAbstractTableModel):
+    """Rows of cells, each row with the id of its thing; ``marked`` rows are shown in copper."""
+
+    def __init__(self, heads: Sequence[str], figures: Sequence[int] = ()) -> None:
+        super().__init__()
+        self.heads, self.figures = list(heads), set(figures)
+        self.ids: list[str] = []
+        self.cells: Sequence[Sequence[Cell]] = []
+        self.marked: set[str] = set()
+
+    def show_rows(self, ids: list[str], cells: Sequence[Sequence[Cell]], marked: set[str] = frozenset()) -> None:  # type: ignore[assignment]
+        """Replace all rows."""
+        self.beginResetModel()
+        self.ids, self.cells, self.marked = ids, cells, set(marked)
+        self.endResetModel()
+
+    def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008
+        return 0 if parent.isValid() else len(self.ids)
+
+    def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008
+        return len(self.heads)
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal:
+            return self.heads[section]
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            return Qt.AlignmentFlag.AlignVCenter | (
+                Qt.AlignmentFlag.AlignRight if section in self.figures else Qt.AlignmentFlag.AlignLeft
+            )
+        return None
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        shown, key = self.cells[index.row()][index.column()]
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+            return shown
+        if role == Qt.ItemDataRole.UserRole:
+            return key
+        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() in self.figures:
+            return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        if role == Qt.ItemDataRole.FontRole:
+            return theme.mono(9.5) if index.column() in self.figures else None
+        if role == Qt.ItemDataRole.ForegroundRole and self.ids[index.row()] in self.marked and index.column() == 0:
+            return QColor(theme.colour("copper"))
+        return None
+
+
+class Table(QTableView):
+    """Shows :class:`Rows`. Ctrl+C copies the selected rows, or all, as a spreadsheet takes them."""
+
+    picked = Signal(str)
+
+    def __init__(self, rows: Rows, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.rows = rows
+        self.proxy = QSortFilterProxyModel(self)
+        self.proxy.setSourceModel(rows)
+        self.proxy.setSortRole(Qt.ItemDataRole.UserRole)
+        self.proxy.setFilterKeyColumn(-1)
+        self.proxy.setFilterCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+        self.setModel(self.proxy)
+        self.setSortingEnabled(True)
+        self.sortByColumn(-1, Qt.SortOrder.AscendingOrder)
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.setShowGrid(False)
+        self.verticalHeader().hide()
+        self.verticalHeader().setDefaultSectionSize(25)
+        self.horizontalHeader().setStretchLastSection(True)
+        self.horizontalHeader().setHighlightSections(False)
+        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
+        self.setTabKeyNavigation(False)
+        self.setAccessibleName(name)
+        self.selectionModel().currentRowChanged.connect(self._moved)
+
+    def widths(self, *pixels: int) -> None:
+        """Set the first columns' widths in px."""
+        for column, wide in enumerate(pixels):
+            self.setColumnWidth(column, wide)
+
+    def refresh(self, ids: list[str], cells: Sequence[Sequence[Cell]], marked: set[str], chosen: str) -> None:
+        """Show new rows and keep the place."""
+        at = self.verticalScrollBar().value()
+        self.selectionModel().blockSignals(True)
+        self.rows.show_rows(ids, cells, marked)
+        self.selectionModel().blockSignals(False)
+        self.verticalScrollBar().setValue(at)
+        self.choose(chosen)
+
+    def choose(self, id: str) -> None:
+        """Select the row of a thing, if it is shown."""
+        if id in self.rows.ids:
+            index = self.proxy.mapFromSource(self.rows.index(self.rows.ids.index(id), 0))
+            self.selectionModel().blockSignals(True)
+            self.selectRow(index.row())
+            self.selectionModel().blockSignals(False)
+            self.scrollTo(index)
+            self.viewport().update()
+        else:
+            self.clearSelection()
+
+    def filter(self, words: str) -> None:
+        """Show only rows that hold these words."""
+        self.proxy.setFilterFixedString(words)
+
+    def text(self) -> str:
+        """The selected rows, or all, tab-separated with a heading."""
+        chosen = sorted({i.row() for i in self.selectionModel().selectedRows()})
+        order = chosen if len(chosen) > 1 else range(self.proxy.rowCount())
+        lines = ["\t".join(self.rows.heads)]
+        for r in order:
+            lines.append(
+                "\t".join(safe(str(self.proxy.index(r, c).data() or "")) for c in range(self.proxy.columnCount()))
+            )
+        return "\n".join(lines)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.matches(QKeySequence.StandardKey.Copy):
+            QGuiApplication.clipboard().setText(self.text())
+        else:
+            super().keyPressEvent(event)
+
+    def _moved(self, now: QModelIndex, before: QModelIndex) -> None:
+        if now.isValid():
+            self.picked.emit(self.rows.ids[self.proxy.mapToSource(now).row()])

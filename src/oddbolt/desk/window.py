@@ -1,0 +1,352 @@
+"""The window: rail, sill, page, margin and notices, and the menus that name every action."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence
+from PySide6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QMenu,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from oddbolt.core.study import JOINT_KINDS, Joint, Part, Run, Step, new_id, put
+from oddbolt.core.study.tally import tally
+from oddbolt.core.study.words import duration
+from oddbolt.desk import theme
+from oddbolt.desk.figures import Figures
+from oddbolt.desk.filing import Filing
+from oddbolt.desk.frame import Rail, Sill
+from oddbolt.desk.margin import Margin
+from oddbolt.desk.pages.fasteners import Fasteners
+from oddbolt.desk.pages.page import Page
+from oddbolt.desk.pages.parts import Parts
+from oddbolt.desk.pages.reach import ReachPage
+from oddbolt.desk.pages.report import ReportPage
+from oddbolt.desk.pages.take_apart import TakeApart
+from oddbolt.desk.pages.verdict import VerdictPage
+from oddbolt.desk.session import Session
+from oddbolt.desk.settings import Settings
+
+NOTICE_MS = 14_000
+RUNS = (("discovery", "Begin a discovery run"), ("timed", "Begin a timed run"), ("put back", "Begin a put-back run"))
+
+
+class Window(QMainWindow):
+    """One study on the desk."""
+
+    def __init__(self, settings: Settings) -> None:
+        super().__init__()
+        self.settings = settings
+        self.session = Session(self)
+        self.figures = Figures(self.session)
+        self.filing = Filing(self, self.session, settings)
+        self.take_apart = TakeApart(self.session, self.figures, settings)
+        self.reach = ReachPage(self.session, self.figures)
+        self.report = ReportPage(self.session, self.figures)
+        self.pages: list[Page] = [
+            self.take_apart,
+            Fasteners(self.session, self.figures),
+            Parts(self.session, self.figures),
+            self.reach,
+            VerdictPage(self.session, self.figures),
+            self.report,
+        ]
+        self._stale: set[Page] = set(self.pages)
+        self._build()
+        self._build_menus()
+        self.resize(1280, 800)
+        self.setMinimumSize(1024, 680)
+        self.session.changed.connect(self._changed)
+        self.session.opened.connect(self._opened)
+        self.session.selected.connect(self._selected)
+        self.session.told.connect(self.tell)
+        self.figures.ready.connect(self._figures_came)
+        self.report.export_asked.connect(self.filing.write_report)
+        tick = QTimer(self)
+        tick.timeout.connect(self._tick)
+        tick.start(500)
+        self.show_page(0)
+
+    # -- building -----------------------------------------------------------------------------------------
+
+    def _build(self) -> None:
+        self.rail = Rail([(p.title, p.number) for p in self.pages])
+        self.sill = Sill()
+        self.stack = QStackedWidget()
+        for page in self.pages:
+            self.stack.addWidget(page)
+        self.margin = Margin(self.session, self.figures)
+        self.notice = QFrame()
+        self.notice.setObjectName("notice")
+        line = QHBoxLayout(self.notice)
+        line.setContentsMargins(16, 5, 10, 5)
+        self.notice_text = QLabel()
+        self.notice_text.setWordWrap(True)
+        away = QPushButton("Away  F6")
+        away.setObjectName("link")
+        away.clicked.connect(self.notice.hide)
+        line.addWidget(self.notice_text, 1)
+        line.addWidget(away)
+        self.notice.hide()
+        self._notice_timer = QTimer(self)
+        self._notice_timer.setSingleShot(True)
+        self._notice_timer.timeout.connect(self.notice.hide)
+        middle = QHBoxLayout()
+        middle.setContentsMargins(0, 0, 0, 0)
+        middle.setSpacing(0)
+        left = QVBoxLayout()
+        left.setSpacing(0)
+        left.addWidget(self.stack, 1)
+        left.addWidget(self.notice)
+        middle.addLayout(left, 1)
+        middle.addWidget(self.margin)
+        upright = QVBoxLayout()
+        upright.setContentsMargins(0, 0, 0, 0)
+        upright.setSpacing(0)
+        upright.addWidget(self.sill)
+        upright.addLayout(middle, 1)
+        whole = QWidget()
+        whole.setObjectName("paper")
+        across = QHBoxLayout(whole)
+        across.setContentsMargins(0, 0, 0, 0)
+        across.setSpacing(0)
+        across.addWidget(self.rail)
+        across.addLayout(upright, 1)
+        self.setCentralWidget(whole)
+        self.rail.picked.connect(self.show_page)
+
+    def _act(self, menu: QMenu, text: str, keys: str, run: Callable[[], object]) -> QAction:
+        action = menu.addAction(text)
+        if keys:
+            action.setShortcut(QKeySequence(keys))
+        action.triggered.connect(lambda _=False: run())
+        return action
+
+    def _build_menus(self) -> None:
+        bar, filing = self.menuBar(), self.filing
+        file = bar.addMenu("&File")
+        self._act(file, "&New study …", "Ctrl+N", filing.new)
+        self._act(file, "&Open a study …", "Ctrl+O", filing.open)
+        recent = file.addMenu("Open &recent")
+        recent.aboutToShow.connect(lambda: filing.fill_recent(recent))
+        self._act(file, "Open the &demo study", "", filing.open_demo)
+        file.addSeparator()
+        self._act(file, "&Save a copy …", "Ctrl+Shift+S", filing.save_copy)
+        self._act(file, "Log a &narration …", "Ctrl+L", filing.log_narration)
+        self._act(file, "&Import a JSON …", "", filing.import_json)
+        self._act(file, "E&xport as JSON or CSV …", "Ctrl+Shift+E", filing.export)
+        self._act(file, "Write the r&eport …", "Ctrl+E", filing.write_report)
+        file.addSeparator()
+        self._act(file, "&Quit", "Ctrl+Q", self.close)
+        edit = bar.addMenu("&Edit")
+        undo = self.session.stack.createUndoAction(self, "Undo:")
+        undo.setShortcut(QKeySequence("Ctrl+Z"))
+        redo = self.session.stack.createRedoAction(self, "Redo:")
+        redo.setShortcut(QKeySequence("Ctrl+Shift+Z"))
+        edit.addActions([undo, redo])
+        edit.addSeparator()
+        self._act(edit, "Add a &part", "Ctrl+P", self.add_part)
+        self._act(edit, "Add a &joint", "Ctrl+J", self.add_joint)
+        self._act(edit, "Add a &step", "Ctrl+K", self.add_step)
+        self._act(edit, "&Remove what is selected", "Ctrl+Del", self.margin.remove)
+        edit.addSeparator()
+        self._act(edit, "The &device", "Ctrl+D", self.session.show_device)
+        self._act(edit, "What is selected, in the &margin", "F2", self._to_margin)
+        self._act(edit, "Nothing selected: back to &now", "Ctrl+Return", lambda: self.session.select(""))
+        work = bar.addMenu("&Work")
+        self._act(work, "&Say what you did", "Ctrl+Space", self._to_say_line)
+        self._act(work, "&Pause or go on", "F8", self.pause)
+        self._act(work, "Add a p&hoto …", "F9", filing.add_photo)
+        self._act(work, "Choose a part to &reach", "Ctrl+T", self._to_target)
+        work.addSeparator()
+        for kind, text in RUNS:
+            self._act(work, text, "", partial(self.begin_run, kind))
+        view = bar.addMenu("&View")
+        for n, page in enumerate(self.pages):
+            self._act(view, page.title, f"Ctrl+{page.number}", partial(self.show_page, n))
+        view.addSeparator()
+        self._act(view, "Fold the &margin away", "F4", self.fold_margin)
+        self._act(view, "Put the &notice away", "F6", self.notice.hide)
+        lamp = QActionGroup(self)
+        for one, keys in ((theme.DAY, "F11"), (theme.NIGHT, "F12")):
+            action = self._act(view, one.name, keys, partial(self.use_theme, one))
+            action.setCheckable(True)
+            action.setChecked(one is theme.current)
+            lamp.addAction(action)
+        help_ = bar.addMenu("&Help")
+        self._act(help_, "&Keys", "F1", self.show_keys)
+        self._act(help_, "&About Odd Bolt", "", self.show_about)
+
+    # -- moving about -------------------------------------------------------------------------------------
+
+    def show_page(self, n: int) -> None:
+        """Show a stage."""
+        self.stack.setCurrentIndex(n)
+        self.rail.choose(n)
+        self._refresh_page()
+        self.pages[n].arrive()
+
+    def fold_margin(self) -> None:
+        """Fold the margin away, or back."""
+        self.margin.setVisible(not self.margin.isVisible())
+
+    def use_theme(self, which: theme.Theme) -> None:
+        """Day paper or night bench."""
+        theme.use(which)
+        self.settings.put("theme", which.name)
+        self._changed()
+
+    def _to_margin(self) -> None:
+        self.margin.show()
+        first = next((w for _, w in self.margin.fields.values()), None)
+        if first is not None:
+            first.setFocus()
+
+    def _to_say_line(self) -> None:
+        self.show_page(0)
+
+    def _to_target(self) -> None:
+        self.show_page(self.pages.index(self.reach))
+        self.reach.target.setFocus()
+        self.reach.target.selectAll()
+
+    # -- work ---------------------------------------------------------------------------------------------
+
+    def pause(self) -> None:
+        """Pause the clocks, or let them go on."""
+        self.session.clock.pause()
+        self._tick()
+
+    def begin_run(self, kind: str) -> None:
+        """Begin a new run; the clocks start anew and laps go to it."""
+        study = self.session.study
+        id = new_id(study, "R")
+        if self.session.edit(put(study, Run(id, kind)), f"begin a {kind} run"):
+            self.session.begin_run(id)
+            self.tell(f"A {kind} run has begun. Laps are kept with it.")
+
+    def add_part(self) -> None:
+        """Add a part and show it in the margin."""
+        id = new_id(self.session.study, "P")
+        if self.session.attempt("add a part", put, Part(id, f"Part {id[1:]}")):
+            self.session.select(id)
+            self._to_margin()
+
+    def add_joint(self) -> None:
+        """Add a screw group and show it in the margin; its kind can be changed there."""
+        id = new_id(self.session.study, "J")
+        if self.session.attempt("add a joint", put, Joint(id, JOINT_KINDS[0], count=None)):
+            self.session.select(id)
+            self._to_margin()
+
+    def add_step(self) -> None:
+        """Add an empty step and show it in the margin."""
+        id = new_id(self.session.study, "S")
+        if self.session.attempt("add a step", put, Step(id, "do")):
+            self.session.select(id)
+            self._to_margin()
+
+    # -- keeping up ---------------------------------------------------------------------------------------
+
+    def tell(self, sentence: str) -> None:
+        """Show a sentence below the page for a while."""
+        self.notice_text.setText(sentence)
+        self.notice.show()
+        self._notice_timer.start(NOTICE_MS)
+
+    def _opened(self) -> None:
+        store = self.session.store
+        self.setWindowTitle(f"{store.path.stem if store else 'no study'} · Odd Bolt")
+        if store is not None:
+            self.settings.opened(store.path.absolute())
+        self.notice.hide()
+
+    def _changed(self) -> None:
+        self._selected()
+        self._tick()
+        self._states()
+
+    def _selected(self) -> None:
+        self._stale = set(self.pages)
+        self._refresh_page()
+        self.margin.refresh()
+
+    def _figures_came(self) -> None:
+        self._selected()
+        self._states()
+
+    def _refresh_page(self) -> None:
+        page = self.pages[self.stack.currentIndex()]
+        if page in self._stale:
+            self._stale.discard(page)
+            page.refresh()
+
+    def _states(self) -> None:
+        for n, page in enumerate(self.pages):
+            self.rail.show_state(n, page.state())
+
+    def _tick(self) -> None:
+        session, study = self.session, self.session.study
+        count = tally(study)
+        device = " · ".join(
+            filter(
+                None, (f"{study.device.maker} {study.device.model} {study.device.name}".strip(), study.device.variant)
+            )
+        )
+        clock = session.clock
+        uncounted = f" +{count.groups_uncounted} groups" if count.groups_uncounted else ""
+        readouts = [
+            ("study", device if session.store else "no study open", "ink"),
+            ("run, paused" if clock.paused else "run", duration(clock.run_s), "muted" if clock.paused else "ink"),
+            ("this step", duration(clock.step_s), "muted" if clock.paused else "ink"),
+            ("power", "isolated" if count.isolated else "live", "sea" if count.isolated else "copper"),
+            ("screws", f"{count.screws_out}{uncounted} out · {count.screws_back} back", "ink"),
+        ]
+        at = session.selection if session.selection in study.steps else next(reversed(study.steps), "")
+        cautions = study.steps[at].cautions if at else ()
+        self.sill.show_readouts(readouts, cautions[-1] if cautions else "")
+
+    def show_keys(self) -> None:
+        """All actions with their keys, in the notice."""
+        keys = [
+            f"{a.text().replace('&', '').removesuffix(' …')}: {a.shortcut().toString()}"
+            for menu in self.menuBar().findChildren(QMenu)
+            for a in menu.actions()
+            if not a.shortcut().isEmpty()
+        ]
+        self.tell("   ·   ".join(dict.fromkeys(keys)))
+
+    def show_about(self) -> None:
+        """What this is."""
+        from oddbolt import __version__
+
+        self.tell(
+            f"Odd Bolt {__version__}, a bench book for the teardown analyst. MIT licence; fonts B612 under the OFL."
+        )
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        self.session.close()
+        self.figures.finish(2000)
+        super().closeEvent(event)
+
+
+def open_window(settings: Settings, path: Path | None) -> Window:
+    """A window, on a study if one is named."""
+    theme.load_fonts()
+    theme.use(theme.NIGHT if settings.get("theme", "") == theme.NIGHT.name else theme.DAY)
+    window = Window(settings)
+    if path is not None:
+        window.filing.open_path(path)
+    window.show()
+    return window
