@@ -1,0 +1,231 @@
+"""Figures of speed, as medians and ratios: ``./run bench [NAME ...]``. Nothing here is asserted."""
+
+import os
+import random
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+from statistics import median
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+sys.path.insert(0, str(Path(__file__).parent))
+
+from builders import chain_study
+from evaluation import HERE, scores
+
+from oddbolt.core.narration import Cue, draft
+from oddbolt.core.reach import parts
+from oddbolt.core.reach.ordering import Job, Ordering
+from oddbolt.core.study import Study
+from oddbolt.demo import tide_logger
+from oddbolt.files.captions import read_cues
+from oddbolt.files.store import Store
+
+TOOL_S, TURN_S = 3.0, 4.0
+
+
+def row(name, seconds, goal="", note=""):
+    low, mid, high = min(seconds), median(seconds), max(seconds)
+    print(f"{name:<46} {mid * 1000:9.1f} ms  ({low * 1000:.1f} to {high * 1000:.1f})  {goal:<12} {note}", flush=True)
+
+
+def timed(work, times=5):
+    out = []
+    for _ in range(times):
+        start = time.perf_counter()
+        work()
+        out.append(time.perf_counter() - start)
+    return out
+
+
+def bench_start():
+    """From starting Python to the window on the demo study painted."""
+    code = (
+        "import os, sys; os.environ['QT_QPA_PLATFORM'] = 'offscreen'\n"
+        "from PySide6.QtWidgets import QApplication\napp = QApplication([])\nfrom pathlib import Path\n"
+        "from oddbolt.desk.window import open_window\nfrom oddbolt.desk.settings import Settings\n"
+        "w = open_window(Settings(Path(sys.argv[1])), Path(sys.argv[2]))\n"
+        "app.processEvents(); w.grab(); w.close(); os._exit(0)"
+    )
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "demo.oddbolt"
+        Store.create(path, tide_logger.study(), tide_logger.pictures()).close()
+        command = [sys.executable, "-c", code, folder, str(path)]
+        environment = {**os.environ, "PYTHONDONTWRITEBYTECODE": ""}
+        subprocess.run(command, check=True, env=environment)
+        starts = timed(lambda: subprocess.run(command, check=True, env=environment))
+        row("window on the demo, whole process", starts, "goal 1.5 s")
+
+
+def bench_log():
+    """A sentence logged: saved and in sight, and with the figures worked out beside it."""
+    from PySide6.QtWidgets import QApplication
+
+    from oddbolt.desk.settings import Settings
+    from oddbolt.desk.window import open_window
+
+    app = QApplication.instance() or QApplication([])
+    for steps, goal in ((62, ""), (500, "goal 50 ms"), (5000, "goal 150 ms")):
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "a.oddbolt"
+            Store.create(path, tide_logger.study() if steps == 62 else chain_study(steps, fork=9)).close()
+            window = open_window(Settings(Path(folder)), path)
+            app.processEvents()
+            seen, hand, whole = [], [], []
+            for n in range(15):
+                window.take_apart.say.edit.setPlainText(f"undo four PH00 screws on fan {n}")
+                start, work = time.perf_counter(), time.thread_time()
+                window.take_apart.say.log()
+                app.processEvents()
+                seen.append(time.perf_counter() - start)
+                hand.append(time.thread_time() - work)
+                while window.figures.working:
+                    app.processEvents()
+                whole.append(time.perf_counter() - start)
+            row(f"sentence logged and in sight, {steps} steps", seen, goal)
+            row("  of that the processor's time", hand)
+            row("  with reach and verdict worked out", whole)
+            window.close()
+
+
+def bench_reach():
+    """The reach of every part: once, and again after an edit at the end."""
+    for n in (500, 2000, 5000):
+
+        def once(n=n):
+            parts._Memory.recorded = None
+            parts.reach_of_all.__wrapped__(chain_study(n, fork=12))
+
+        building = median(timed(lambda n=n: chain_study(n, fork=12), 3))
+        seconds = [s - building for s in timed(once)]
+        row(f"reach of all parts, {n} steps", seconds, "goal 200 ms" if n == 2000 else "")
+
+
+def instance(seed, n, tools=6):
+    """Jobs with random tools, faces and needs, as in a teardown of n steps."""
+    r = random.Random(seed)
+    jobs = []
+    for i in range(n):
+        needs = tuple(1 << j for j in r.sample(range(max(0, i - 8), i), min(i, r.randint(0, 2))))
+        jobs.append(Job(float(r.randint(4, 60)), r.randint(0, tools), r.randint(0, 1), needs))
+    return jobs
+
+
+def general_solver(jobs, budget_s):
+    """The same instance as a circuit in OR-tools CP-SAT: (seconds of the order found or None, proved, time taken)."""
+    from ortools.sat.python import cp_model
+
+    model = cp_model.CpModel()
+    n = len(jobs)
+    # Work by hand changes no tool: the tool in hand is carried along as a state of each position.
+    tools = sorted({j.tool for j in jobs})
+    hand = [model.new_int_var_from_domain(cp_model.Domain.from_values([j.tool] if j.tool else tools), "") for j in jobs]
+    place = [model.new_int_var(0, n - 1, "") for _ in jobs]
+    arcs, cost = [], []
+    for i in range(n):
+        arcs += [(n, i, (first := model.new_bool_var(""))), (i, n, model.new_bool_var(""))]
+        model.add(place[i] == 0).only_enforce_if(first)
+        if jobs[i].tool:
+            cost.append(TOOL_S * first)
+        else:
+            model.add(hand[i] == 0).only_enforce_if(first)
+        cost.append(TURN_S * first * (jobs[i].face != 0))
+        for k in range(n):
+            if k == i:
+                continue
+            follows = model.new_bool_var("")
+            arcs.append((i, k, follows))
+            model.add(place[k] == place[i] + 1).only_enforce_if(follows)
+            if not jobs[k].tool:
+                model.add(hand[k] == hand[i]).only_enforce_if(follows)
+            else:
+                change, same = model.new_bool_var(""), model.new_bool_var("")
+                model.add(hand[i] != jobs[k].tool).only_enforce_if(change)
+                model.add(hand[i] == jobs[k].tool).only_enforce_if(same)
+                model.add_bool_or([change, same, follows.negated()])
+                pays = model.new_bool_var("")
+                model.add_bool_or([pays, follows.negated(), same])
+                cost.append(TOOL_S * pays)
+            if jobs[i].face != jobs[k].face:
+                cost.append(TURN_S * follows)
+    model.add_circuit(arcs)
+    for i, job in enumerate(jobs):
+        for need in job.needs:
+            model.add(place[need.bit_length() - 1] < place[i])
+    model.minimize(sum(cost))
+    solver = cp_model.CpSolver()
+    solver.parameters.max_time_in_seconds = budget_s
+    solver.parameters.num_workers = 2
+    start = time.perf_counter()
+    status = solver.solve(model)
+    found = status in (cp_model.OPTIMAL, cp_model.FEASIBLE)
+    work = sum(j.seconds for j in jobs) + solver.objective_value if found else None
+    return work, status == cp_model.OPTIMAL, time.perf_counter() - start
+
+
+def bench_routes():
+    """The best order of 40 and 60 steps, proved; a general solver on the same instances in the same run."""
+    for n, seeds, goal in ((12, range(3), ""), (40, range(7), "goal 500 ms"), (60, range(5), "goal 5 s")):
+        ours, orders = [], []
+        for seed in seeds:
+            start = time.perf_counter()
+            orders.append(Ordering(instance(seed, n), TOOL_S, TURN_S, 0).solve(budget_s=60))
+            ours.append(time.perf_counter() - start)
+        row(
+            f"order of {n} steps, 6 tools, 2 faces",
+            ours,
+            goal,
+            f"proved {sum(o.proved for o in orders)} of {len(orders)}",
+        )
+        other = [general_solver(instance(seed, n), 20.0) for seed in list(seeds)[:3]]
+        told = f"proved {sum(p for _, p, _ in other)} of {len(other)}"
+        pairs = zip([w for w, _, _ in other], orders, strict=False)
+        worse = ["none found" if w is None else f"{w - o.seconds:+.0f} s" for w, o in pairs]
+        row(
+            "  general solver (CP-SAT, 20 s at most)",
+            [t for _, _, t in other],
+            "",
+            f"{told}; against ours {', '.join(worse)}",
+        )
+
+
+def bench_narration():
+    """An hour of narration: our samples one after another until the hour is full; and how well it is read."""
+    cues, at = [], 0.0
+    files = [p for p in sorted(HERE.iterdir()) if p.suffix in (".vtt", ".srt", ".txt")]
+    while at < 3600:
+        for path in files:
+            these = read_cues(path)
+            cues += [Cue(at + c.start_s, at + c.end_s, c.text) for c in these]
+            at += max(c.end_s for c in these) + 5
+    words = sum(len(c.text.split()) for c in cues)
+    steps = len(draft(cues).steps)
+    row(f"an hour of narration ({words} words)", timed(lambda: draft(cues), 3), "goal 1 s", f"{steps} steps")
+    n, _ = scores()
+    print(f"narration by hand: {n['groups right']} of {n['groups']} screw groups with right count and drive,")
+    print(f"  {n['out right']} of {n['out']} parts taken out, {n['false']} false of {n['steps']} steps drafted,")
+    print(f"  {n['right']} of {n['wanted']} steps right in every field compared")
+
+
+def bench_file():
+    """Opening the demo study."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "a.oddbolt"
+        Store.create(path, tide_logger.study(), tide_logger.pictures()).close()
+
+        def once():
+            store, study = Store.open(path)
+            assert isinstance(study, Study)
+            store.close()
+
+        row("open and close the demo study", timed(once))
+
+
+ALL = {name.removeprefix("bench_"): f for name, f in list(globals().items()) if name.startswith("bench_")}
+
+if __name__ == "__main__":
+    for name in sys.argv[1:] or ALL:
+        print(f"-- {name}: {ALL[name].__doc__}")
+        ALL[name]()

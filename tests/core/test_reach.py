@@ -1,0 +1,333 @@
+"""Reach against brute force, against networkx closures, and against the rules as they are written."""
+
+import math
+from itertools import pairwise
+
+import networkx as nx
+import pytest
+from builders import chain_study, random_study, study_of
+
+from oddbolt.core.errors import ReachError
+from oddbolt.core.reach import answer, bench_seconds, needs_of, questions, reach_of_all, recorded, route_to, step_times
+from oddbolt.core.reach.closures import Closures
+from oddbolt.core.reach.problem import Problem
+from oddbolt.core.reach.record import bits
+from oddbolt.core.reach.times import joint_seconds, motion_seconds
+from oddbolt.core.reach.totals import standard_steps
+from oddbolt.core.study import Fact, Joint, Part, Run, Step, change
+from oddbolt.core.study.edits import lap
+from oddbolt.demo import tide_logger
+
+
+def closed_sets(needs, goal):
+    """Every set that one choice of the ors leads to, by trying all of them."""
+    out = set()
+
+    def go(mask, open_needs):
+        if not open_needs:
+            out.add(mask)
+            return
+        for i in bits(open_needs[0]):
+            fresh = [] if mask >> i & 1 else [n.steps for n in needs.needs[i]]
+            go(mask | 1 << i, [*open_needs[1:], *fresh])
+
+    go(0, [goal])
+    return out
+
+
+def brute_force(study, target):
+    """The least time over every order of every closed set, simulated step by step."""
+    needs = needs_of(study)
+    times = [step_times(study)[id].seconds for id in needs.ids]
+    steps = [study.steps[id] for id in needs.ids]
+    best = math.inf
+
+    def go(left, done, tool, face, at, ready):
+        nonlocal best
+        if not left:
+            best = min(best, at)
+        if at >= best:
+            return
+        for i in bits(left):
+            step = steps[i]
+            if not all(n.steps & done for n in needs.needs[i]):
+                continue
+            begin = at + (bench_seconds("tool change") if step.tool and step.tool != tool else 0)
+            begin += bench_seconds("turn over") if step.face != face else 0
+            begin = max([begin, *(ready[j] for j in step.releases if j in ready)])
+            end = begin + times[i]
+            now = ready | dict.fromkeys(step.softens, end + step.wait_s)
+            go(left & ~(1 << i), done | 1 << i, step.tool or tool, step.face, end, now)
+
+    for mask in closed_sets(needs, needs.freeing(target)):
+        go(mask, 0, "", steps[0].face, 0.0, {})
+    return best
+
+
+@pytest.mark.parametrize("seed", range(40))
+def test_the_route_is_as_short_as_the_best_of_all_orders(seed):
+    study = random_study(seed, steps=7)
+    target = list(study.parts)[-1]
+    route = route_to(study, [target])
+    assert route.proved
+    assert route.seconds == pytest.approx(brute_force(study, target))
+    done = 0
+    needs = needs_of(study)
+    for leg in route.legs:
+        i = needs.record.index[leg.step]
+        assert all(n.steps & done for n in needs.needs[i])
+        done |= 1 << i
+
+
+@pytest.mark.parametrize("seed", range(10))
+def test_without_choices_the_needed_steps_are_the_ancestors_in_the_graph_of_needs(seed):
+    study = random_study(seed, steps=30, ways=False)
+    needs = needs_of(study)
+    graph = nx.DiGraph()
+    graph.add_nodes_from(range(len(needs.ids)))
+    graph.add_edges_from((next(bits(n.steps)), i) for i, own in enumerate(needs.needs) for n in own)
+    reach = reach_of_all(study)
+    for part in study.parts:
+        (end,) = bits(needs.freeing(part))
+        assert set(reach[part].needed) == {needs.ids[i] for i in nx.ancestors(graph, end) | {end}}
+
+
+def test_each_rule_puts_its_step_before():
+    study = study_of(
+        Part("P1", "cover"),
+        Part("P2", "cell"),
+        Part("P3", "fan"),
+        Joint("J1", "screw", holds=("P1",), count=4),
+        Joint("J2", "connector", holds=("P2",), name="cell plug"),
+        Joint("J3", "adhesive", holds=("P2",)),
+        Joint("J4", "connector", holds=("P3",), name="fan plug"),
+        Fact("F1", "P1", "J2"),
+        Step("S1", "disconnect", releases=("J4",)),
+        Step("S2", "unscrew", releases=("J1",)),
+        Step("S3", "take out", takes_out=("P1",)),
+        Step("S4", "disconnect", releases=("J2",), isolates_power=True),
+        Step("S5", "soften", softens=("J3",), wait_s=60),
+        Step("S6", "pry", releases=("J3",), takes_out=("P2",)),
+        Step("S7", "take out", takes_out=("P3",)),
+    )
+    assert set(reach_of_all(study)["P2"].needed) == {"S2", "S3", "S4", "S5", "S6"}
+    assert set(reach_of_all(study)["P3"].needed) == {"S1", "S2", "S3", "S4", "S7"}
+    assert route_to(study, ["P3"], safety=False).steps == ("S1", "S7")
+
+
+def test_a_plug_on_the_way_to_the_switch_is_opened_live_and_said_so():
+    study = study_of(
+        Part("P1", "display"),
+        Part("P2", "cell"),
+        Joint("J1", "connector", holds=("P1",)),
+        Joint("J2", "connector", holds=("P2",)),
+        Fact("F1", "P1", "J2"),
+        Step("S1", "disconnect", releases=("J1",)),
+        Step("S2", "take out", takes_out=("P1",)),
+        Step("S3", "disconnect", releases=("J2",), isolates_power=True),
+        Step("S4", "take out", takes_out=("P2",)),
+    )
+    assert needs_of(study).live == ("S1",)
+    assert route_to(study, ["P2"]).steps == ("S1", "S2", "S3", "S4")
+
+
+def test_what_nobody_said_is_bounded_and_an_answer_makes_it_exact():
+    study = study_of(
+        Part("P1", "lid"),
+        Part("P2", "fan"),
+        Joint("J1", "screw", holds=("P1",)),
+        Joint("J2", "screw", holds=("P2",)),
+        Step("S1", "take out", releases=("J1",), takes_out=("P1",)),
+        Step("S2", "take out", releases=("J2",), takes_out=("P2",)),
+    )
+    steps = reach_of_all(study)["P2"].steps
+    assert (steps.least, steps.most) == (1, 2)
+    for state, exact in (("seen", 2), ("ruled out", 1)):
+        answered = study_of(
+            *study.parts.values(),
+            *study.joints.values(),
+            Fact("F1", "P1", "J2", state),
+            Fact("F2", "P1", "P2", state),
+            *study.steps.values(),
+        )
+        steps = reach_of_all(answered)["P2"].steps
+        assert steps.exact
+        assert steps.least == exact
+
+
+def test_the_questions_of_a_part_make_it_exact_whatever_is_answered():
+    study = tide_logger.study()
+    assert questions(study, "P8") == []
+    assert questions(study, "P29") == [("P25", "P29")]
+    assert ("P28", "J23") in questions(study, "P32")
+    for yes in (True, False):
+        for part in ("P29", "P32", "P42"):
+            answered = study
+            for _ in range(6):
+                asked = questions(answered, part)
+                if not asked:
+                    break
+                answered = answer(answered, *asked[0], yes)
+            reach = reach_of_all(answered)[part]
+            assert reach.steps.exact
+            assert reach_of_all(study)[part].steps.least <= reach.steps.least <= reach_of_all(study)[part].steps.most
+
+
+def test_a_module_carries_its_parts_and_its_plugs_hold_it():
+    study = study_of(
+        Part("P1", "core"),
+        Part("P2", "board", inside="P1"),
+        Part("P3", "base"),
+        Joint("J1", "screw", holds=("P1",)),
+        Joint("J2", "connector", holds=("P2", "P3")),
+        Joint("J3", "screw", holds=("P2",), into="P1"),
+        Step("S1", "unscrew", releases=("J1",)),
+        Step("S2", "disconnect", releases=("J2",)),
+        Step("S3", "take out", takes_out=("P1",)),
+        Step("S4", "take out", releases=("J3",), takes_out=("P2",)),
+    )
+    reach = reach_of_all(study)
+    assert set(reach["P1"].needed) == {"S1", "S2", "S3"}
+    assert set(reach["P2"].needed) == {"S2", "S4"}
+    assert "no recorded step takes it out" in reach["P3"].why_not
+
+
+def test_facts_in_a_circle_are_named():
+    study = study_of(
+        Part("P1", "shield"),
+        Part("P2", "board"),
+        Step("S1", "take out", takes_out=("P1",)),
+        Step("S2", "take out", takes_out=("P2",)),
+        Fact("F1", "P1", "P2"),
+        Fact("F2", "P2", "P1"),
+    )
+    with pytest.raises(ReachError, match=r"circle.*lies over"):
+        route_to(study, ["P2"])
+    assert "shield lies over board" in reach_of_all(study)["P2"].why_not
+
+
+def test_a_joint_that_nothing_releases_is_named():
+    study = study_of(
+        Part("P1", "fan"),
+        Joint("J1", "screw", holds=("P1",), name="the hidden screw"),
+        Step("S1", "take out", takes_out=("P1",)),
+    )
+    with pytest.raises(ReachError, match="no recorded step releases the hidden screw"):
+        route_to(study, ["P1"])
+
+
+def test_other_work_fills_a_wait():
+    study = study_of(
+        Part("P1", "cell"),
+        Part("P2", "fan"),
+        Joint("J1", "adhesive", holds=("P1",)),
+        Joint("J2", "screw", holds=("P2",), count=5),
+        Step("S1", "soften", softens=("J1",), wait_s=40),
+        Step("S2", "pry", releases=("J1",), takes_out=("P1",)),
+        Step("S3", "unscrew", releases=("J2",)),
+        Step("S4", "take out", takes_out=("P2",)),
+    )
+    route = route_to(study, ["P1", "P2"])
+    assert route.steps.index("S3") < route.steps.index("S2")
+    assert sum(leg.idle_s for leg in route.legs) < 40
+
+
+def test_measured_times_count_before_estimates():
+    study = change(chain_study(2), "S1", note="x")
+    study = study_of(*study.parts.values(), *study.joints.values(), *study.steps.values(), Run("R1", "timed"))
+    study = lap(study, "R1", "S1", 31.0)
+    assert step_times(study)["S1"].seconds == 31.0
+    assert [step_times(study)[s].basis for s in ("S1", "S2")] == ["measured", "estimated"]
+
+
+def test_a_disassembly_step_ends_with_a_part_or_a_new_tool():
+    """EN 45554 / EU 2023/1669, from memory, unverified: PH00 screws, lid, IP5 screws, plugs by hand, board."""
+    work = [
+        Step("S1", "unscrew", tool="PH00"),
+        Step("S2", "take out", takes_out=("P1",)),
+        Step("S3", "unscrew", tool="IP5"),
+        Step("S4", "unscrew", tool="PH00"),
+        Step("S5", "disconnect"),
+        Step("S6", "take out", takes_out=("P2",)),
+    ]
+    assert standard_steps(work) == 3
+
+
+def test_a_tmu_is_exactly_36_milliseconds_and_a_screw_is_its_motions():
+    """1 TMU = 0.00001 h (definition). Worked sum for two 3 mm M1.6 screws (pitch 0.35, ISO 261 from memory)."""
+    assert motion_seconds(["RL1"]) == pytest.approx(2.0 * 3600 / 100000)
+    half_turns = 2 * 3.0 / 0.35
+    each = 7.9 + 16.2 + 10.6 + 7.5 + 13.3 + 2.0 + half_turns * (9.4 + 5.6)
+    screw = Joint("J1", "screw", count=2, thread="M1.6", length_mm=3.0)
+    assert joint_seconds(screw) == pytest.approx((7.3 + 13.3 + 2 * each) * 0.036)
+
+
+def test_of_two_ways_in_the_quicker_is_taken():
+    study = study_of(
+        Part("P1", "cell"),
+        Joint("J1", "screw", holds=("P1",), count=9),
+        Step("S1", "unscrew", releases=("J1",)),
+        Step("S2", "unscrew", releases=("J1",)),
+        Step("S3", "take out", takes_out=("P1",)),
+        Run("R1", "timed"),
+    )
+    for slow, quick in (("S1", "S2"), ("S2", "S1")):
+        timed = lap(lap(study, "R1", slow, 60.0), "R1", quick, 20.0)
+        assert route_to(timed, ["P1"]).steps == (quick, "S3")
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_the_cheapest_set_of_every_part_is_the_cheapest_of_all_choices(seed):
+    study = random_study(seed, steps=12)
+    needs, times = needs_of(study), step_times(study)
+    cost = lambda ids: round(sum(times[id].seconds for id in ids), 6)  # noqa: E731
+    for part, reach in reach_of_all(study).items():
+        assert cost(reach.needed) == min(cost(needs.steps(mask)) for mask in closed_sets(needs, needs.freeing(part)))
+
+
+@pytest.mark.parametrize("seed", range(25))
+def test_figures_in_recorded_order_are_those_of_the_plain_count(seed, monkeypatch):
+    """The quick figures of large studies against steps counted one by one, whether sets are peeled or read whole."""
+    for peel in (1, 48):
+        monkeypatch.setattr(recorded, "PEEL", peel)
+        study = random_study(seed, steps=14)
+        problem = Problem(needs_of(study))
+        quick = recorded.Recorded(problem)
+        masks = [m for m in Closures(problem.needs, problem.costs).forced[0] if m]
+        for mask, (steps, operations, seconds) in quick.figures(masks).items():
+            done = [study.steps[id] for id in problem.needs.steps(mask)]
+            assert steps == standard_steps(done)
+            assert operations == len(done)
+            tools = [s.tool for s in done if s.tool]
+            changes = bool(tools) + sum(a != b for a, b in pairwise(tools))
+            faces = [next(iter(study.steps.values())).face, *(s.face for s in done)]
+            turns = sum(a != b for a, b in pairwise(faces))
+            work = sum(step_times(study)[s.id].seconds + s.wait_s for s in done)
+            expected = work + changes * bench_seconds("tool change") + turns * bench_seconds("turn over")
+            assert seconds == pytest.approx(expected, abs=0.06)
+
+
+def test_what_is_known_is_carried_over_to_the_next_study_only_as_far_as_it_holds():
+    study = chain_study(60, fork=7)
+    first = recorded.Recorded(Problem(needs_of(study)))
+    masks = Closures(needs_of(study), [1.0] * 60).forced[0]
+    first.figures(masks)
+    changed = change(study, "S30", tool="other")
+    second = recorded.Recorded(Problem(needs_of(changed)))
+    second.take_over(first)
+    fresh = recorded.Recorded(Problem(needs_of(changed)))
+    assert second.figures(masks) == fresh.figures(masks)
+
+
+def test_an_assumption_that_the_record_refutes_does_not_make_a_part_unreachable():
+    """The lid came off before the seal was touched, so the seal cannot have lain over the lid."""
+    study = study_of(
+        Part("P1", "lid"), Part("P2", "seal"),
+        Joint("J1", "screw", holds=("P1",)), Joint("J2", "press fit", holds=("P2",)),
+        Step("S1", "take out", releases=("J1",), takes_out=("P1",)),
+        Step("S2", "peel", releases=("J2",), takes_out=("P2",)),
+        Fact("F1", "P2", "P1", "assumed"),
+    )  # fmt: skip
+    assert reach_of_all(study)["P1"].steps.exact
+    seen = change(study, "F1", state="seen")
+    assert reach_of_all(seen)["P1"].operations.least == 2

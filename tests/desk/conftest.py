@@ -1,0 +1,52 @@
+import shutil
+from pathlib import Path
+
+import pytest
+import shiboken6
+from PySide6.QtCore import Qt
+
+from oddbolt.demo import tide_logger
+from oddbolt.desk import theme
+from oddbolt.desk.settings import Settings
+from oddbolt.desk.window import Window
+from oddbolt.files.store import Store
+
+
+@pytest.fixture
+def settings(tmp_path, monkeypatch):
+    for name in ("CONFIG", "DATA", "STATE"):
+        monkeypatch.setenv(f"XDG_{name}_HOME", str(tmp_path / name.lower()))
+    return Settings()
+
+
+@pytest.fixture(scope="session")
+def demo_file(tmp_path_factory):
+    path = tmp_path_factory.mktemp("demo") / "demo.oddbolt"
+    Store.create(path, tide_logger.study(), tide_logger.pictures()).close()
+    return path
+
+
+@pytest.fixture
+def window(qapp, settings, tmp_path, demo_file):
+    """A window on a copy of the demo study."""
+    theme.load_fonts()
+    if theme.current is not theme.DAY or not qapp.styleSheet():
+        theme.use(theme.DAY)
+    window = Window(settings)
+    assert window.filing.open_path(Path(shutil.copy(demo_file, tmp_path)))
+    window.show()
+    yield window
+    window.close()
+    shiboken6.delete(window)
+
+
+@pytest.fixture
+def say(qtbot, window):
+    """Say a sentence on the say line and log it."""
+
+    def said(sentence):
+        window.show_page(0)
+        qtbot.keyClicks(window.take_apart.say.edit, sentence)
+        qtbot.keyClick(window.take_apart.say.edit, Qt.Key.Key_Return)
+
+    return said

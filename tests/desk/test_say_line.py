@@ -1,0 +1,115 @@
+"""The say line: what is understood while it is typed, corrected by one key, logged by Enter."""
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QLabel, QPushButton
+
+from oddbolt.core.study.tally import tally
+from oddbolt.desk.say_line import Piece
+
+
+def pieces(window):
+    line = window.take_apart.say
+    shown = [line.pieces.itemAt(n).widget() for n in range(line.pieces.count())]
+    return [w for w in shown if isinstance(w, Piece)]
+
+
+def values(window):
+    return {p.edit.accessibleName(): p.edit.text() for p in pieces(window)}
+
+
+def words(window):
+    line = window.take_apart.say
+    shown = [line.pieces.itemAt(n).widget() for n in range(line.pieces.count())]
+    return " ".join(w.text() for w in shown if isinstance(w, QLabel | QPushButton))
+
+
+def test_it_shows_what_it_understood_while_one_types(qtbot, window):
+    line = window.take_apart.say
+    qtbot.keyClicks(line.edit, "backed out four IP5 under the feet")
+    assert values(window) == {
+        "do": "unscrew", "count": "4", "drive": "hexalobular-plus IP5", "part": "", "under": "feet",
+    }  # fmt: skip
+    marks = [(s.cursor.selectionStart(), s.cursor.selectionEnd()) for s in line.edit.extraSelections()]
+    underlined = {line.edit.toPlainText()[start:end] for start, end in marks}
+    assert {"four", "IP5", "the feet"} <= underlined
+    qtbot.keyClicks(line.edit, ", two are longer")
+    assert "which how long?" in words(window)
+
+
+def test_enter_logs_counts_and_is_ready_for_more(window, say):
+    before = tally(window.session.study).screws_out
+    say("backed out four IP5 under the feet")
+    assert tally(window.session.study).screws_out == before + 4
+    assert window.take_apart.say.edit.toPlainText() == ""
+    assert window.sill.readouts[4][1].startswith(f"{before + 4} out")
+    say("and two more of those")
+    assert tally(window.session.study).screws_out == before + 6
+
+
+def test_tab_walks_to_a_piece_and_a_correction_costs_a_key(qtbot, window):
+    line = window.take_apart.say
+    qtbot.keyClicks(line.edit, "undo tree PH00 screws on the fan")
+    qtbot.keyClick(line.edit, Qt.Key.Key_Tab)
+    assert window.focusWidget().accessibleName() == "do"
+    qtbot.keyClick(window.focusWidget(), Qt.Key.Key_Tab)
+    count = window.focusWidget()
+    assert (count.accessibleName(), count.selectedText()) == ("count", "3")
+    qtbot.keyClicks(count, "5")
+    qtbot.keyClick(count, Qt.Key.Key_Return)
+    assert window.focusWidget() is line.edit
+    qtbot.keyClick(line.edit, Qt.Key.Key_Return)
+    joint = list(window.session.study.joints.values())[-1]
+    assert (joint.count, joint.size) == (5, "PH00")
+
+
+def test_a_correction_that_is_none_is_answered_and_changes_nothing(qtbot, window):
+    line = window.take_apart.say
+    qtbot.keyClicks(line.edit, "undo four PH00 screws on the fan")
+    count = next(p for p in pieces(window) if p.edit.accessibleName() == "count").edit
+    count.setFocus()
+    qtbot.keyClicks(count, "many")
+    qtbot.keyClick(count, Qt.Key.Key_Return)
+    assert "type it like 4" in line.hints.text()
+    assert line.reading.steps[0].count == 4
+
+
+def test_an_unknown_drive_word_is_asked_about_once_and_remembered(qtbot, window, settings):
+    line = window.take_apart.say
+    qtbot.keyClicks(line.edit, "undo six trigon screws on the fan")
+    assert "What is “trigon”?" in words(window)
+    line.taught.emit("trigon", "three-wing")
+    assert values(window)["drive"] == "three-wing"
+    assert "trigon" not in words(window)
+    assert type(settings)(settings.folder).words == {"drives": {"trigon": "three-wing"}}
+    line.edit.clear()
+    qtbot.keyClicks(line.edit, "undo six blargh screws on the fan")
+    line.taught.emit("blargh", "")
+    assert "What is" not in words(window)
+    line.edit.clear()
+    qtbot.keyClicks(line.edit, "undo two blargh screws on the lid")
+    assert "What is" not in words(window)
+
+
+def test_what_is_no_step_is_said_and_not_logged(qtbot, window, say):
+    steps = len(window.session.study.steps)
+    qtbot.keyClicks(window.take_apart.say.edit, "hello there")
+    assert "no step understood" in words(window)
+    qtbot.keyClick(window.take_apart.say.edit, Qt.Key.Key_Return)
+    assert "Nothing to log" in window.take_apart.say.hints.text()
+    qtbot.keyClick(window.take_apart.say.edit, Qt.Key.Key_Escape)
+    assert window.take_apart.say.edit.toPlainText() == ""
+    say("Do not pull the key flex.")
+    assert len(window.session.study.steps) == steps
+    assert "Do not pull the key flex." in list(window.session.study.steps.values())[-1].cautions
+    assert window.sill.caution == "Do not pull the key flex."
+
+
+def test_a_pasted_page_becomes_one_line(window):
+    from PySide6.QtCore import QMimeData
+
+    data = QMimeData()
+    data.setText("undo four\nPH00 screws\n\non the fan " + "x" * 5000)
+    window.take_apart.say.edit.insertFromMimeData(data)
+    text = window.take_apart.say.edit.toPlainText()
+    assert text.startswith("undo four PH00 screws on the fan")
+    assert len(text) <= 2000

@@ -1,0 +1,147 @@
+"""What leaves the program: JSON, tables and the report; safe against what was typed into it."""
+
+import csv
+import io
+import json
+import re
+from html.parser import HTMLParser
+
+import attrs
+import pytest
+from builders import random_study, study_of
+from hypothesis import given
+from hypothesis import strategies as st
+
+from oddbolt.core.errors import FileError
+from oddbolt.core.study import Callout, Device, Finding, Part, Photo, Step, Study, change
+from oddbolt.core.study.model import KINDS
+from oddbolt.demo import tide_logger
+from oddbolt.files.records import from_json, to_json
+from oddbolt.files.report import html_report, preview_report
+from oddbolt.files.tables import TABLES, csv_text, rows, safe
+
+EVIL = "\"><script>alert(1)</script>&=cmd|'/c calc'!A0"
+
+
+def evil_study():
+    return study_of(
+        Part("P1", EVIL, kind=EVIL), Step("S1", "take out", said=EVIL, takes_out=("P1",), cautions=(EVIL,)),
+        Finding("N1", "note", EVIL), Photo("H1", "0" * 64, "S1", EVIL, 100, 50),
+        Callout("C1", "H1", "A", 0.5, 0.5, "P1", EVIL),
+    )  # fmt: skip
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_json_comes_back_as_it_went(seed):
+    study = random_study(seed)
+    again = from_json(json.loads(json.dumps(to_json(study))))
+    assert all(getattr(again, name) == getattr(study, name) for _, name in KINDS.values())
+
+
+def test_the_demo_comes_back_from_json_in_order():
+    study = tide_logger.study()
+    again = from_json(to_json(study))
+    assert again.device == study.device
+    assert list(again.parts) == list(study.parts)
+    assert again.runs == study.runs
+
+
+def broken(edit):
+    data = to_json(tide_logger.study())
+    edit(data)
+    return data
+
+
+@pytest.mark.parametrize(
+    ("edit", "words"),
+    [
+        (lambda d: d.pop("format"), "no study"),
+        (lambda d: d.update(version=99), "newer Odd Bolt"),
+        (lambda d: d.update(version=True), "version"),
+        (lambda d: d.update(extra=1), "'extra'"),
+        (lambda d: d.update(parts={}), "list of records"),
+        (lambda d: d["joints"][0].update(kind="rivet"), "rivet"),
+        (lambda d: d["joints"][0].update(colour="red"), "colour"),
+        (lambda d: d["steps"][0].update(takes_out=["P999"]), "P999"),
+        (lambda d: d["device"].update(mass_g="heavy"), "device"),
+        (lambda d: d["parts"][0].pop("name"), "name"),
+    ],
+)
+def test_json_that_is_no_study_is_refused_by_what_is_wrong(edit, words):
+    with pytest.raises(FileError, match=words):
+        from_json(broken(edit))
+
+
+@pytest.mark.parametrize("data", [None, [], 3, "study"])
+def test_json_that_is_something_else_is_refused(data):
+    with pytest.raises(FileError):
+        from_json(data)
+
+
+@given(st.text(max_size=30))
+def test_no_cell_is_a_formula(text):
+    (cell,) = next(csv.reader(io.StringIO(csv_of_cell(text))))
+    if cell[:1] in ("=", "+", "-", "@", "\t", "\r"):
+        float(cell)
+
+
+def csv_of_cell(text):
+    from oddbolt.files.tables import csv_of
+
+    return csv_of([[text.replace("\x00", "")]])
+
+
+def test_numbers_stay_numbers():
+    assert safe("-2.5") == "-2.5"
+    assert safe("=1+1") == "'=1+1"
+
+
+@pytest.mark.parametrize("table", TABLES)
+def test_tables_hold_a_row_for_each_thing(table):
+    study = tide_logger.study()
+    read = list(csv.reader(io.StringIO(csv_text(study, table))))
+    assert len(read) == len(getattr(study, table)) + 1
+    assert all(len(row) == len(read[0]) for row in read)
+    assert read == [[safe(c) for c in row] for row in rows(study, table)]
+
+
+class Tags(HTMLParser):
+    def __init__(self, text):
+        super().__init__()
+        self.tags, self.links = [], []
+        self.feed(text)
+
+    def handle_starttag(self, tag, attrs):
+        self.tags.append(tag)
+        self.links += [v for k, v in attrs if k in ("src", "href", "xlink:href", "action")]
+
+
+def test_markup_that_was_typed_is_shown_not_run():
+    html = html_report(evil_study(), lambda _: b"\xff\xd8\xff")
+    assert "script" not in Tags(html).tags
+    assert "&lt;script&gt;" in html
+    preview, drawings = preview_report(evil_study(), lambda _: b"\xff\xd8\xff")
+    assert "script" not in Tags(preview).tags
+    assert all("script" not in Tags(svg).tags for svg in drawings.values())
+
+
+def test_the_report_is_one_file_that_fetches_nothing():
+    study = tide_logger.study()
+    pictures = {p.sha256: data for p, data in zip(study.photos.values(), tide_logger.pictures(), strict=True)}
+    html = html_report(study, pictures.get, "2026-03-02")
+    page = Tags(html)
+    assert all(link.startswith("data:") for link in page.links)
+    assert page.tags.count("image") == len(study.photos)
+    assert not re.search(r"https?://(?!www\.w3\.org/)", html)
+    for words in ("Route to: Battery", "Tide logger", "5.8", "unverified", "Long board screw", "2026-03-02"):
+        assert words in html
+
+
+def test_an_empty_study_has_a_report_too():
+    assert "Unnamed device" in html_report(Study())
+    assert "A &amp; B" in html_report(attrs.evolve(Study(), device=Device("A & B")))
+
+
+def test_the_report_follows_an_edit():
+    study = tide_logger.study()
+    assert "Cell glue strip" in html_report(change(study, "J20", name="Cell glue strip"))

@@ -1,0 +1,211 @@
+"""The study file: what goes in comes out, and nothing that is not ours gets in."""
+
+import os
+import random
+import signal
+import sqlite3
+import time
+
+import pytest
+from builders import random_study
+from hypothesis import given
+from hypothesis import strategies as st
+
+from oddbolt.core.errors import FileError
+from oddbolt.core.narration import read
+from oddbolt.core.narration.log import log, memory_of
+from oddbolt.core.study import Study, change, remove, renumber
+from oddbolt.core.study.model import KINDS
+from oddbolt.demo import tide_logger
+from oddbolt.files import schema
+from oddbolt.files.store import Store
+
+
+@pytest.fixture
+def demo(tmp_path):
+    path = tmp_path / "demo.oddbolt"
+    Store.create(path, tide_logger.study(), tide_logger.pictures()).close()
+    return path
+
+
+def same(a, b):
+    return a.device == b.device and all(
+        list(getattr(a, name).items()) == list(getattr(b, name).items()) for _, name in KINDS.values()
+    )
+
+
+def test_the_demo_survives_its_file(demo):
+    store, study = Store.open(demo)
+    assert same(study, tide_logger.study())
+    assert store.picture(next(iter(study.photos.values())).sha256) == tide_logger.pictures()[0]
+    store.close()
+    assert [p.name for p in demo.parent.iterdir()] == ["demo.oddbolt"]
+
+
+@given(st.data())
+def test_every_edit_is_in_the_file_as_it_is_on_the_desk(tmp_path_factory, data):
+    path = tmp_path_factory.mktemp("edits") / "a.oddbolt"
+    study = random_study(data.draw(st.integers(0, 99)), steps=5)
+    store = Store.create(path, study)
+    for _ in range(4):
+        before = study
+        act = data.draw(st.sampled_from(["change", "remove", "order", "say"]))
+        if act == "change":
+            study = change(study, data.draw(st.sampled_from(list(study.steps))), tool=data.draw(st.text(max_size=4)))
+        elif act == "remove" and len(study.steps) > 1:
+            study = remove(study, data.draw(st.sampled_from([*study.steps, *study.joints, *study.facts])))
+        elif act == "order":
+            study = renumber(study, data.draw(st.permutations(list(study.steps))))
+        else:
+            study, _ = log(study, read("undo four PH00 under the fan and lift the lid off", memory_of(study))[0])
+        store.save(before, study)
+    store.close()
+    again, loaded = Store.open(path)
+    again.close()
+    assert same(loaded, study)
+
+
+def test_anyone_can_query_the_file(demo):
+    with sqlite3.connect(demo) as link:
+        rows = link.execute("SELECT sum(count) FROM joints WHERE kind = 'screw'").fetchone()
+        assert rows == (61,)
+        lists = link.execute("SELECT value FROM steps_takes_out WHERE owner = 'S20'").fetchall()
+        assert lists == [("P19",)]
+
+
+def damaged(demo, how):
+    if how == "foreign":
+        demo.write_bytes(b"GIF89a" + bytes(400))
+    elif how == "empty":
+        demo.write_bytes(b"")
+    elif how == "truncated":
+        demo.write_bytes(demo.read_bytes()[:9000])
+    elif how == "cut in its head":
+        demo.write_bytes(demo.read_bytes()[:50])
+    elif how == "overwritten":
+        data = bytearray(demo.read_bytes())
+        data[8192:60000] = os.urandom(60000 - 8192)
+        demo.write_bytes(bytes(data))
+    else:
+        with sqlite3.connect(demo) as link:
+            if how == "newer":
+                link.execute(f"PRAGMA user_version = {schema.VERSION + 1}")
+            elif how == "another program's":
+                link.execute("PRAGMA application_id = 7")
+            elif how == "dangling":
+                link.execute("UPDATE joints_holds SET value = 'P777' WHERE owner = 'J4'")
+            elif how == "nonsense":
+                link.execute("UPDATE joints SET kind = 'rivet' WHERE id = 'J4'")
+    return demo
+
+
+@pytest.mark.parametrize(
+    ("how", "words"),
+    [
+        ("foreign", "not a study of Odd Bolt"),
+        ("empty", "not a study of Odd Bolt"),
+        ("truncated", "cut short"),
+        ("cut in its head", "cut short"),
+        ("overwritten", "damaged"),
+        ("newer", "newer Odd Bolt"),
+        ("another program's", "not a study of Odd Bolt"),
+        ("dangling", "contradicts itself.*P777"),
+        ("nonsense", "contradicts itself.*rivet"),
+    ],
+)
+def test_a_bad_file_is_refused_in_a_sentence_and_left_as_it_is(demo, how, words):
+    path = damaged(demo, how)
+    before = path.read_bytes()
+    with pytest.raises(FileError, match=words):
+        Store.open(path)
+    assert path.read_bytes() == before
+    assert [p.name for p in path.parent.iterdir()] == [path.name]
+
+
+def test_a_missing_file_and_a_folder_are_refused(tmp_path):
+    for path in (tmp_path / "none.oddbolt", tmp_path):
+        with pytest.raises(FileError, match=path.name):
+            Store.open(path)
+    with pytest.raises(FileError, match="cannot be written"):
+        Store.create(tmp_path / "no" / "such" / "a.oddbolt", Study())
+
+
+def test_a_read_only_file_can_be_looked_at_but_not_changed(demo):
+    demo.chmod(0o444)
+    before = demo.read_bytes()
+    store, study = Store.open(demo)
+    with pytest.raises(FileError, match="read-only"):
+        store.save(study, change(study, "P1", note="x"))
+    store.close()
+    assert demo.read_bytes() == before
+
+
+def test_a_study_is_open_in_one_window_at_a_time(demo):
+    store, study = Store.open(demo)
+    store.save(study, change(study, "P1", note="x"))
+    with pytest.raises(FileError, match="another window"):
+        Store.open(demo)
+    store.close()
+    Store.open(demo)[0].close()
+
+
+def test_an_existing_file_is_never_written_over(demo):
+    before = demo.read_bytes()
+    with pytest.raises(FileError, match="there already"):
+        Store.create(demo, Study())
+    assert demo.read_bytes() == before
+
+
+def test_a_copy_is_whole_and_needs_another_name(demo, tmp_path):
+    store, study = Store.open(demo)
+    with pytest.raises(FileError, match="another name"):
+        store.save_copy(demo)
+    store.save_copy(tmp_path / "copy.oddbolt")
+    store.close()
+    again, loaded = Store.open(tmp_path / "copy.oddbolt")
+    assert same(loaded, study)
+    assert again.picture(next(iter(study.photos.values())).sha256)
+    again.close()
+
+
+@pytest.mark.parametrize("data", [b"", b"MZ....", b"<svg onload='x'/>", b"\xff\xd8\xff" + bytes(41_000_000)])
+def test_what_is_no_picture_of_a_size_we_keep_is_refused(demo, data):
+    store, _ = Store.open(demo)
+    with pytest.raises(FileError, match=r"JPEG|MB"):
+        store.add_picture(data)
+    store.close()
+
+
+def test_a_hundred_kills_lose_no_logged_step(tmp_path):
+    """Killed at random moments, the file opens and holds every step that was reported as logged."""
+    path = tmp_path / "a.oddbolt"
+    Store.create(path, Study()).close()
+    r = random.Random(7)
+    logged = 0
+    for _ in range(100):
+        reader, writer = os.pipe()
+        child = os.fork()
+        if child == 0:
+            os.close(reader)
+            store, study = Store.open(path)
+            os.write(writer, b".")
+            while True:
+                before = study
+                study, _ids = log(study, read("undo four PH00 screws on the fan", memory_of(study))[0])
+                store.save(before, study)
+                os.write(writer, b".")
+        os.close(writer)
+        wanted = r.randint(1, 2)  # the file is open; half of the times a first step is in, too
+        for _ in range(wanted):
+            os.read(reader, 1)
+        logged += wanted - 1
+        time.sleep(r.uniform(0.0, 0.03))
+        os.kill(child, signal.SIGKILL)
+        os.waitpid(child, 0)
+        with os.fdopen(reader, "rb") as told:
+            logged += len(told.read())
+        store, study = Store.open(path)
+        store.close()
+        assert len(study.steps) >= logged
+        logged = len(study.steps)
+    assert logged >= 40  # of the hundred, 52 waited for a step with this seed

@@ -1,0 +1,61 @@
+"""Renews docs/screenshots from the demo study: ``./run shots``. Look at every picture before it is committed."""
+
+import os
+import sys
+import tempfile
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+sys.path.insert(0, str(Path(__file__).parent))
+
+from PySide6.QtWidgets import QApplication
+
+from oddbolt.demo import tide_logger
+from oddbolt.desk import theme
+from oddbolt.desk.settings import Settings
+from oddbolt.desk.window import open_window
+from oddbolt.files.store import Store
+
+FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+SENTENCE = "backed out four IP5 under the feet, two are longer"
+
+
+def settle(app, window):
+    for _ in range(4):
+        app.processEvents()
+        window.figures.finish()
+
+
+def main():
+    app = QApplication([])
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "tide logger.oddbolt"
+        Store.create(path, tide_logger.study(), tide_logger.pictures()).close()
+        window = open_window(Settings(Path(folder)), path)
+        window.session.clock.pause()
+        views = {
+            "take-apart": ("Take apart", tide_logger.SHOWN_FIRST),
+            "say-line": ("Take apart", ""),
+            "fasteners": ("Fasteners", tide_logger.SHOWN_FIRST),
+            "parts": ("Parts", "P29"),
+            "reach": ("Reach", "P29"),
+            "verdict": ("Verdict", "J20"),
+            "report": ("Report", ""),
+            "reach-night": ("Reach", "P29"),
+        }
+        for name, (title, selected) in views.items():
+            window.use_theme(theme.NIGHT if name.endswith("night") else theme.DAY)
+            window.show_page([p.title for p in window.pages].index(title))
+            window.session.select(selected)
+            window.reach.choose(("P29",))
+            window.take_apart.say.edit.setPlainText(SENTENCE if name == "say-line" else "")
+            settle(app, window)
+            window.grab().save(str(FOLDER / f"{name}.png"))
+            print(FOLDER / f"{name}.png")
+        window.close()
+    os._exit(0)
+
+
+if __name__ == "__main__":
+    main()
