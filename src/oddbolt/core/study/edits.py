@@ -33,8 +33,17 @@ MENTIONS = {
     ("H", "step"): "S",
     ("C", "photo"): "H",
     ("C", "about"): "PJS",
+    ("O", "part"): "P",
+    ("E", "plan"): "O",
+    ("E", "joint"): "J",
+    ("Z", "plan"): "O",
+    ("Z", "part"): "P",
+    ("W", "joint"): "J",
+    ("L", "warmup"): "W",
+    ("T", "step"): "S",
+    ("U", "about"): "PJS",
 }
-OWNED = {("F", "over"), ("F", "under"), ("C", "photo")}
+OWNED = {("F", "over"), ("F", "under"), ("C", "photo"), ("E", "plan"), ("Z", "plan"), ("L", "warmup")}
 VERBS_OF = {
     "inside": "is no longer inside",
     "holds": "no longer holds",
@@ -45,6 +54,8 @@ VERBS_OF = {
     "softens": "no longer softens",
     "about": "is no longer about",
     "step": "no longer belongs to",
+    "part": "no longer stands for",
+    "joint": "no longer stands for",
 }
 
 
@@ -176,7 +187,7 @@ def _check_mentions(study: Study, thing: Thing, letter: str) -> None:
             continue
         value = getattr(thing, field)
         for id in value if isinstance(value, tuple) else (value,):
-            if not id and field not in ("over", "under", "photo"):
+            if not id and (letter, field) not in OWNED:
                 continue
             if id[:1] not in targets or study.find(id) is None:
                 own = isinstance(thing, Part | Step | Joint) and id == thing.id

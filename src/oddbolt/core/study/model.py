@@ -10,9 +10,11 @@ from collections.abc import Mapping
 from types import MappingProxyType
 from typing import Any, TypeAlias
 
-from attrs import Attribute, field, frozen
+from attrs import field, frozen
 
 from oddbolt.core.errors import StudyError
+from oddbolt.core.study.fields import named, one_of, within
+from oddbolt.core.study.preparation import Check, EdgePlan, Keepout, Layer, Stretch, Sum, Wait, Warmup
 
 JOINT_KINDS = ("screw", "connector", "coax", "clip", "adhesive", "magnet", "press fit", "tape", "other")
 REUSE_RULES = ("", "reuse", "inspect", "renew")
@@ -37,43 +39,21 @@ FIGURES: Mapping[str, tuple[str, ...]] = MappingProxyType(
 )
 
 
-def _one_of(*allowed: str) -> Any:
-    def check(_thing: Any, attribute: Attribute[str], value: str) -> None:
-        if value not in allowed:
-            words = ", ".join(repr(word) for word in allowed if word)
-            raise StudyError(f"{attribute.name} is {value!r}; it must be one of {words}.")
-
-    return check
-
-
-def _range(low: float, high: float, unit: str) -> Any:
-    def check(_thing: Any, attribute: Attribute[float | None], value: float | None) -> None:
-        if value is None:
-            return
-        if isinstance(value, bool) or not isinstance(value, (int, float)) or not low <= value <= high:
-            name = attribute.name.rsplit("_", 1)[0].replace("_", " ") if unit else attribute.name
-            raise StudyError(
-                f"{name} is {value}; it must lie between {low:g} and {high:g}{' ' + unit if unit else ''}."
-            )
-
-    return check
-
-
-def _named(_thing: Any, attribute: Attribute[str], value: str) -> None:
-    if not isinstance(value, str) or not value.strip():
-        raise StudyError(f"{attribute.name} is empty; give it a word or two.")
-
-
 @frozen
 class Device:
-    """What lies on the bench."""
+    """What lies on the bench. ``outline`` is typed as that of an edge plan; ``opens`` is the face it is opened from;
+    ``contains`` names what to mind beyond the recorded parts, parted by commas."""
 
     name: str = "Unnamed device"
     maker: str = ""
     model: str = ""
     variant: str = ""
     serial: str = ""
-    mass_g: float | None = field(default=None, validator=_range(0, 1e6, "g"))
+    mass_g: float | None = field(default=None, validator=within(0, 1e6, "g"))
+    outline: str = ""
+    thick_mm: float | None = field(default=None, validator=within(0.1, 5000, "mm"))
+    opens: str = ""
+    contains: str = ""
 
 
 @frozen
@@ -81,13 +61,13 @@ class Part:
     """Anything with a name that comes out. ``inside`` names the module that carries it."""
 
     id: str
-    name: str = field(validator=_named)
+    name: str = field(validator=named)
     inside: str = ""
     kind: str = ""
     priority: bool = False
-    reuse: str = field(default="", validator=_one_of(*REUSE_RULES))
+    reuse: str = field(default="", validator=one_of(*REUSE_RULES))
     variant: str = ""
-    mass_g: float | None = field(default=None, validator=_range(0, 1e6, "g"))
+    mass_g: float | None = field(default=None, validator=within(0, 1e6, "g"))
     note: str = ""
 
 
@@ -101,26 +81,26 @@ class Joint:
     """
 
     id: str
-    kind: str = field(validator=_one_of(*JOINT_KINDS))
+    kind: str = field(validator=one_of(*JOINT_KINDS))
     name: str = ""
     holds: tuple[str, ...] = ()
     into: str = ""
-    count: int | None = field(default=1, validator=_range(1, 1000, ""))
-    reuse: str = field(default="", validator=_one_of(*REUSE_RULES))
+    count: int | None = field(default=1, validator=within(1, 1000, ""))
+    reuse: str = field(default="", validator=one_of(*REUSE_RULES))
     place: str = ""
     note: str = ""
     drive: str = ""
     size: str = ""
     thread: str = ""
-    length_mm: float | None = field(default=None, validator=_range(0.1, 2000, "mm"))
+    length_mm: float | None = field(default=None, validator=within(0.1, 2000, "mm"))
     lengths: str = ""
     head: str = ""
-    head_mm: float | None = field(default=None, validator=_range(0.1, 200, "mm"))
+    head_mm: float | None = field(default=None, validator=within(0.1, 200, "mm"))
     finish: str = ""
-    torque_ncm: float | None = field(default=None, validator=_range(0.01, 100000, "N·cm"))
+    torque_ncm: float | None = field(default=None, validator=within(0.01, 100000, "N·cm"))
     latch: str = ""
-    pins: int | None = field(default=None, validator=_range(1, 2000, ""))
-    width_mm: float | None = field(default=None, validator=_range(0.1, 2000, "mm"))
+    pins: int | None = field(default=None, validator=within(1, 2000, ""))
+    width_mm: float | None = field(default=None, validator=within(0.1, 2000, "mm"))
     tab: bool | None = None
 
     def __attrs_post_init__(self) -> None:
@@ -137,7 +117,7 @@ class Step:
     ``releases`` are the joints made again."""
 
     id: str
-    verb: str = field(validator=_named)
+    verb: str = field(validator=named)
     said: str = ""
     releases: tuple[str, ...] = ()
     takes_out: tuple[str, ...] = ()
@@ -145,10 +125,10 @@ class Step:
     softens: tuple[str, ...] = ()
     tool: str = ""
     face: str = "front"
-    wait_s: float = field(default=0.0, validator=_range(0, 86400, "s"))
+    wait_s: float = field(default=0.0, validator=within(0, 86400, "s"))
     isolates_power: bool = False
     cautions: tuple[str, ...] = ()
-    phase: str = field(default="apart", validator=_one_of(*PHASES))
+    phase: str = field(default="apart", validator=one_of(*PHASES))
     note: str = ""
 
 
@@ -160,7 +140,7 @@ class Fact:
     id: str
     over: str
     under: str
-    state: str = field(default="seen", validator=_one_of(*FACT_STATES))
+    state: str = field(default="seen", validator=one_of(*FACT_STATES))
     step: str = ""
 
 
@@ -169,7 +149,7 @@ class Lap:
     """Seconds spent on one step within a run."""
 
     step: str
-    seconds: float = field(validator=_range(0, 86400, "s"))
+    seconds: float = field(validator=within(0, 86400, "s"))
 
 
 @frozen
@@ -177,7 +157,7 @@ class Run:
     """One timed pass over the steps."""
 
     id: str
-    kind: str = field(default="discovery", validator=_one_of(*RUN_KINDS))
+    kind: str = field(default="discovery", validator=one_of(*RUN_KINDS))
     started: str = ""
     laps: tuple[Lap, ...] = ()
 
@@ -187,10 +167,10 @@ class Finding:
     """An observation tied to a part, a joint or a step (``about``)."""
 
     id: str
-    kind: str = field(validator=_one_of(*FINDING_KINDS))
-    text: str = field(validator=_named)
+    kind: str = field(validator=one_of(*FINDING_KINDS))
+    text: str = field(validator=named)
     about: str = ""
-    value: float | None = field(default=None, validator=_range(-1e12, 1e12, ""))
+    value: float | None = field(default=None, validator=within(-1e12, 1e12, ""))
     unit: str = ""
 
 
@@ -212,14 +192,17 @@ class Callout:
 
     id: str
     photo: str
-    letter: str = field(validator=_named)
-    x: float = field(validator=_range(0, 1, ""))
-    y: float = field(validator=_range(0, 1, ""))
+    letter: str = field(validator=named)
+    x: float = field(validator=within(0, 1, ""))
+    y: float = field(validator=within(0, 1, ""))
     about: str = ""
     label: str = ""
 
 
-Thing: TypeAlias = Part | Joint | Step | Fact | Run | Finding | Photo | Callout
+Thing: TypeAlias = (
+    Part | Joint | Step | Fact | Run | Finding | Photo | Callout
+    | Check | EdgePlan | Stretch | Keepout | Warmup | Layer | Wait | Sum
+)  # fmt: skip
 
 #: id letter -> (class, name of the table in the study)
 KINDS: Mapping[str, tuple[type[Any], str]] = MappingProxyType(
@@ -232,6 +215,14 @@ KINDS: Mapping[str, tuple[type[Any], str]] = MappingProxyType(
         "N": (Finding, "findings"),
         "H": (Photo, "photos"),
         "C": (Callout, "callouts"),
+        "K": (Check, "checks"),
+        "O": (EdgePlan, "edge_plans"),
+        "E": (Stretch, "stretches"),
+        "Z": (Keepout, "keepouts"),
+        "W": (Warmup, "warmups"),
+        "L": (Layer, "layers"),
+        "T": (Wait, "waits"),
+        "U": (Sum, "sums"),
     }
 )
 LETTER_OF: Mapping[type[Any], str] = MappingProxyType({cls: letter for letter, (cls, _) in KINDS.items()})
@@ -253,6 +244,14 @@ class Study:
     findings: dict[str, Finding] = field(factory=dict)
     photos: dict[str, Photo] = field(factory=dict)
     callouts: dict[str, Callout] = field(factory=dict)
+    checks: dict[str, Check] = field(factory=dict)
+    edge_plans: dict[str, EdgePlan] = field(factory=dict)
+    stretches: dict[str, Stretch] = field(factory=dict)
+    keepouts: dict[str, Keepout] = field(factory=dict)
+    warmups: dict[str, Warmup] = field(factory=dict)
+    layers: dict[str, Layer] = field(factory=dict)
+    waits: dict[str, Wait] = field(factory=dict)
+    sums: dict[str, Sum] = field(factory=dict)
 
     def table(self, letter: str) -> Mapping[str, Any]:
         """The table that ids with this letter live in."""
@@ -290,6 +289,18 @@ class Study:
                 return f"callout {thing.letter}"
             case Fact():
                 return f"{self.name(thing.over)} over {self.name(thing.under)}"
+            case Stretch() | EdgePlan() | Warmup():
+                return thing.name
+            case Keepout():
+                return thing.name or (self.name(thing.part) if thing.part else thing.kind)
+            case Layer():
+                return thing.name or f"{thing.material} layer"
+            case Check():
+                return f"the check {thing.rule}"
+            case Wait():
+                return f"the {thing.kind} wait"
+            case Sum():
+                return f"the sum {thing.kind}"
         return id
 
     def carriers(self, part_id: str) -> list[str]:
