@@ -13,6 +13,10 @@ class ReachError(OddBoltError):
     """A part cannot be reached from what is recorded, or recorded facts contradict each other."""
 
 
+class BenchError(OddBoltError):
+    """A bench sum, a warm-up or an edge plan cannot be computed from these figures."""
+
+
 class NarrationError(OddBoltError):
     """Captions or a word list cannot be read."""
 

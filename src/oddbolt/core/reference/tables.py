@@ -42,6 +42,25 @@ class Drive:
     verified: bool
 
 
+@frozen
+class Material:
+    """Thermal figures of a material: W/m K, kg/m³, J/kg K; ``spread`` is their relative standard deviation."""
+
+    id: str
+    conductivity_w_mk: float
+    density_kg_m3: float
+    heat_j_kgk: float
+    spread: float
+    source: str
+    verified: bool
+
+
+@cache
+def materials() -> Mapping[str, Material]:
+    """Materials by id ("soda-lime glass")."""
+    return {row["id"]: Material(**row) for row in table("materials")["material"]}
+
+
 @cache
 def threads() -> Mapping[str, Thread]:
     """Metric threads by name ("M1.6", "S0.8")."""
