@@ -46,6 +46,30 @@ TYPED_UNITS: Mapping[str, tuple[str, float]] = {
     **dict.fromkeys(("ozf in", "oz in", "in oz", "inoz"), ("torque", LBF_N * INCH_MM / 160)),
     **dict.fromkeys(("kgf cm", "kg cm"), ("torque", GRAVITY)),
     **dict.fromkeys(("oz", "ounce", "ounces"), ("mass", 28.349523125)),
+    **dict.fromkeys(("°c",), ("temperature", 1.0)),
+    **dict.fromkeys(("°", "deg"), ("angle", 1.0)),
+    **dict.fromkeys(("kv",), ("voltage", 1000.0)),
+    **dict.fromkeys(("mv",), ("voltage", 0.001)),
+    **dict.fromkeys(("kwh",), ("energy", 1000.0)),
+    **dict.fromkeys(("mwh",), ("energy", 0.001)),
+    **dict.fromkeys(("j", "ws"), ("energy", 1 / 3600)),
+    **dict.fromkeys(("uf", "µf", "μf", "microfarad", "microfarads"), ("capacitance", 1.0)),
+    **dict.fromkeys(("nf",), ("capacitance", 0.001)),
+    **dict.fromkeys(("mf",), ("capacitance", 1000.0)),
+    **dict.fromkeys(("f", "farad", "farads"), ("capacitance", 1e6)),
+    **dict.fromkeys(("ω", "ohm", "ohms", "r"), ("resistance", 1.0)),
+    **dict.fromkeys(("kω", "kohm", "kohms", "k"), ("resistance", 1000.0)),
+    **dict.fromkeys(("mω", "mohm", "megohm", "megohms"), ("resistance", 1e6)),
+    **dict.fromkeys(("mm2", "mm²"), ("area", 1.0)),
+    **dict.fromkeys(("cm2", "cm²"), ("area", 100.0)),
+    **dict.fromkeys(("g/cm3", "g/cm³", "g/ml"), ("density", 1.0)),
+    **dict.fromkeys(("kg/m3", "kg/m³"), ("density", 0.001)),
+    **dict.fromkeys(("%", "percent"), ("share", 1.0)),
+    **dict.fromkeys(("w/m2", "w/m²"), ("flux", 1.0)),
+    **dict.fromkeys(("w/cm2", "w/cm²"), ("flux", 10000.0)),
+    **dict.fromkeys(("w/m2k", "w/m²k", "w/m² k", "w/m2 k"), ("coupling", 1.0)),
+    **dict.fromkeys(("w/mk", "w/m k"), ("conductivity", 1.0)),
+    **dict.fromkeys(("j/kgk", "j/kg k"), ("heat", 1.0)),
     **dict.fromkeys(("lb", "lbs", "pound", "pounds"), ("mass", 453.59237)),
 }
 BASE_UNIT = {
@@ -58,17 +82,34 @@ BASE_UNIT = {
     "voltage": "V",
     "power": "W",
     "memory": "GB",
+    "temperature": "°C",
+    "angle": "°",
+    "capacitance": "µF",
+    "resistance": "Ω",
+    "area": "mm²",
+    "density": "g/cm³",
+    "share": "%",
+    "flux": "W/m²",
+    "coupling": "W/m²K",
+    "conductivity": "W/m K",
+    "heat": "J/kg K",
+    "number": "",
 }
 EXAMPLE = {"length": "2.5 mm", "time": "1 min 20 s", "torque": "12 N·cm", "mass": "38 g"}
+_FAHRENHEIT = re.compile(r"\s*([+-]?\d+(?:[.,]\d+)?)\s*(?:°\s*|degrees\s+)?f(?:ahrenheit)?\s*", re.IGNORECASE)
 _TERM = re.compile(r"\s*([+-]?(?:\d+(?:[.,]\d+)?|[.,]\d+))\s*([^\d,.+-]*)")
 
 
 def quantity(text: str, dimension: str) -> float:
-    """A typed figure in our unit of ``dimension`` ("length", "time", "torque", "mass"). Without a unit it is in ours.
+    """A typed figure in our unit of ``dimension`` (a key of BASE_UNIT). Without a unit it is in ours.
 
     Several terms add up ("1 min 20 s"). Raises ValueError with a sentence if it cannot be understood.
     """
-    wrong = ValueError(f"{text.strip()!r} is no {dimension}; type it like {EXAMPLE[dimension]}.")
+    example = EXAMPLE.get(dimension) or f"12 {BASE_UNIT[dimension]}".strip()
+    wrong = ValueError(f"{text.strip()!r} is no {dimension}; type it like {example}.")
+    fahrenheit = _FAHRENHEIT.fullmatch(text) if dimension == "temperature" else None
+    if fahrenheit:
+        return round((float(fahrenheit[1].replace(",", ".")) - 32) / 1.8, 6)
     total, at = 0.0, 0
     if not text.strip():
         raise wrong

@@ -1,0 +1,46 @@
+"""What a device contains that asks for care, told by its recorded parts and joints and by what was stated of it."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from functools import cache, lru_cache
+
+from oddbolt.core.reference.tables import table
+from oddbolt.core.study import Part, Study
+
+
+@lru_cache(maxsize=8)
+def contents(study: Study) -> Mapping[str, tuple[str, ...]]:
+    """Each content ("cell", "glass", …) with the ids of the parts and joints that tell it; none if it was only stated.
+
+    A content is stated in the device's ``contains``, by its name or label.
+    """
+    stated = {word.strip().casefold() for word in study.device.contains.split(",")}
+    out: dict[str, tuple[str, ...]] = {}
+    for name, row in table("contents")["content"].items():
+        ids = [p.id for p in study.parts.values() if tells(name, p)]
+        ids += [j.id for j in study.joints.values() if j.kind in row.get("joints", ())]
+        if ids or name in stated or row["label"] in stated:
+            out[name] = tuple(ids)
+    return out
+
+
+def tells(content: str, part: Part) -> bool:
+    """Whether a part is of this content: by its kind, or if it has none by its name ("Battery", not "Battery tray")."""
+    if part.kind:
+        return part.kind in table("contents")["content"][content].get("kinds", ())
+    return _words(content).search(part.name.strip()) is not None
+
+
+def label(content: str) -> str:
+    """What to call a content."""
+    return str(table("contents")["content"][content]["label"])
+
+
+@cache
+def _words(content: str) -> re.Pattern[str]:
+    row = table("contents")["content"][content]
+    last = [re.escape(w) + r"(?:\s*\d+)?$" for w in row.get("words", ())]
+    some = [re.escape(w) + r"\b" for w in row.get("anywhere", ())]
+    return re.compile(rf"\b(?:{'|'.join([*last, *some]) or '(?!)'})", re.IGNORECASE)
