@@ -10,7 +10,9 @@ import sys
 from collections.abc import Callable, Sequence
 from pathlib import Path
 
-from oddbolt import __version__, commands
+from oddbolt import __version__
+from oddbolt.commands import bench
+from oddbolt.commands import study as commands
 from oddbolt.core.errors import OddBoltError
 
 
@@ -74,6 +76,24 @@ def _parser() -> argparse.ArgumentParser:
     load.add_argument("-o", "--output", type=Path, required=True)
     demo = add("demo", commands.demo, "Write a copy of the demo study.", study=False, as_json=False)
     demo.add_argument("-o", "--output", type=Path, required=True)
+    warmup = add("warmup", bench.warmup, "When glue is soft and what must stay cool still is.", study=False)
+    warmup.add_argument("study", type=Path, nargs="?", help="a study file; or give the layers with --in")
+    warmup.add_argument("--in", dest="given", type=Path, help="a JSON with heater, layers, target and limit")
+    warmup.add_argument("--name", default="", help="which warm-up of the study; the first if not given")
+    warmup.add_argument("--band", type=int, default=200, help="samples for the band; 0 for none")
+    warmup.add_argument("--read", action="append", default=[], metavar="SECONDS:CELSIUS", help="a surface reading")
+    edge = add("edge", bench.edge, "How to go round the edge of a cover.", study=False)
+    edge.add_argument("study", type=Path, nargs="?", help="a study file; or give the pieces with --in")
+    edge.add_argument("--in", dest="given", type=Path, help="a JSON with outline, stretches and keep-outs")
+    edge.add_argument("--name", default="", help="which plan of the study; the first if not given")
+    edge.add_argument("--outline", type=Path, help="an SVG or DXF drawing to take the outline from")
+    edge.add_argument("-o", "--output", type=Path, help="also draw it 1:1, FILE.svg or FILE.pdf")
+    kit = add("kit", bench.kit, "Tools and consumables for a job, and what is missing.")
+    kit.add_argument(
+        "--target", action="append", default=[], help="a part by name or id; without one, the full teardown"
+    )
+    kit.add_argument("--bench", type=Path, help="what is on your bench: a text file, one thing a line")
+    kit.add_argument("-o", "--output", type=Path, help="also write a sheet, FILE.html or FILE.pdf")
     return parser
 
 

@@ -91,7 +91,7 @@ def bar(part: float) -> QColor:
 
 def load_fonts() -> None:
     """Make the shipped fonts known."""
-    for entry in files(__package__).joinpath("fonts").iterdir():
+    for entry in files("oddbolt").joinpath("fonts").iterdir():
         if entry.name.endswith(".otf"):
             with as_file(entry) as path:
                 QFontDatabase.addApplicationFont(str(path))

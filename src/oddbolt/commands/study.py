@@ -1,4 +1,4 @@
-"""What each command does. Each takes the parsed options, prints its answer and returns the exit status.
+"""What each command about a study does. Each takes the parsed options, prints its answer and returns the exit status.
 
 Heavy imports stand inside the functions, so that a command loads only what it uses.
 """
@@ -7,28 +7,12 @@ from __future__ import annotations
 
 import argparse
 import json
-from collections.abc import Sequence
 from datetime import date
-from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
-from oddbolt.core.errors import FileError, ReachError
+from oddbolt.commands.loading import load, parts_named, print_json
+from oddbolt.core.errors import FileError
 from oddbolt.files.text import read_json, read_text, write_text
-
-if TYPE_CHECKING:
-    from oddbolt.core.study import Study
-
-
-def _load(path: Path) -> Study:
-    from oddbolt.files.store import Store
-
-    store, study = Store.open(path, read_only=True)
-    store.close()
-    return study
-
-
-def _print(data: Any) -> None:
-    print(json.dumps(data, ensure_ascii=False, indent=1))
 
 
 def desk(options: argparse.Namespace) -> int:
@@ -53,7 +37,7 @@ def draft(options: argparse.Namespace) -> int:
 
         Store.create(options.output, log_draft(Study(), log)).close()
     if options.json:
-        _print(log.json())
+        print_json(log.json())
         return 0
     for step in log.steps:
         values = step.json()
@@ -76,7 +60,7 @@ def reach(options: argparse.Namespace) -> int:
     from oddbolt.core.reach import reach_of_all
     from oddbolt.core.study.words import duration_span, span
 
-    study = _load(options.study)
+    study = load(options.study)
     found = reach_of_all(study)
     if options.json:
         rows = []
@@ -86,7 +70,7 @@ def reach(options: argparse.Namespace) -> int:
                 value = getattr(r, name)
                 row[name] = None if value is None else {"least": value.least, "most": value.most}
             rows.append({**row, "needed": list(r.needed), "why_not": r.why_not})
-        _print({"parts": rows})
+        print_json({"parts": rows})
         return 0
     for id, r in found.items():
         name = study.parts[id].name + ("*" if study.parts[id].priority else "")
@@ -98,31 +82,16 @@ def reach(options: argparse.Namespace) -> int:
     return 0
 
 
-def _parts_named(study: Study, names: Sequence[str]) -> list[str]:
-    from oddbolt.core.narration.log import find_part
-
-    out = []
-    for name in names:
-        id = name if name in study.parts else find_part(study, name)
-        if not id:
-            some = ", ".join(p.name for p in list(study.parts.values())[:8])
-            raise ReachError(
-                f"There is no part called {name!r}; the study has {some or 'no parts'}, and perhaps others."
-            )
-        out.append(id)
-    return out
-
-
 def route(options: argparse.Namespace) -> int:
     from oddbolt.core.reach import route_to
     from oddbolt.core.study.words import duration
     from oddbolt.files.report import route_summary, step_text
 
-    study = _load(options.study)
-    route = route_to(study, _parts_named(study, options.target), facts=options.facts)
+    study = load(options.study)
+    route = route_to(study, parts_named(study, options.target), facts=options.facts)
     if options.json:
         t = route.totals
-        _print(
+        print_json(
             {
                 "targets": [study.name(t) for t in route.targets],
                 "facts": route.facts,
@@ -170,7 +139,7 @@ def verdict(options: argparse.Namespace) -> int:
     from oddbolt.core.study.words import duration
     from oddbolt.core.verdict import bench_mark, counting
 
-    study = _load(options.study)
+    study = load(options.study)
     out: dict[str, Any] = {}
     if options.scheme in ("counting", "all"):
         out["counting"] = {
@@ -213,7 +182,7 @@ def verdict(options: argparse.Namespace) -> int:
             "open": list(mark.open_questions),
         }
     if options.json:
-        _print(out)
+        print_json(out)
         return 0
     for c in out.get("counting", {}).get("parts", []):
         figures = c.get("why_not") or (
@@ -245,7 +214,7 @@ def check(options: argparse.Namespace) -> int:
     from oddbolt.core.reach import reach_of_all
     from oddbolt.core.study.check import gaps
 
-    study = _load(options.study)
+    study = load(options.study)
     unreachable = [
         r.why_not
         for r in reach_of_all(study).values()
@@ -253,7 +222,7 @@ def check(options: argparse.Namespace) -> int:
     ]
     found = {"contradictions": unreachable, "gaps": gaps(study)}
     if options.json:
-        _print(found)
+        print_json(found)
     else:
         for kind, lines in found.items():
             for line in lines:
@@ -267,7 +236,7 @@ def export(options: argparse.Namespace) -> int:
     from oddbolt.files.records import to_json
     from oddbolt.files.tables import csv_text
 
-    study = _load(options.study)
+    study = load(options.study)
     ending = options.output.suffix.lower()
     if ending == ".json":
         write_text(options.output, json.dumps(to_json(study), ensure_ascii=False, indent=1))

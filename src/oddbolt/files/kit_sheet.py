@@ -1,0 +1,51 @@
+"""The kit as a sheet to print: what must lie on the bench, with amounts and boxes to tick."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from importlib.resources import files
+from pathlib import Path
+
+from jinja2 import Environment
+
+from oddbolt.core.bench.kit import SORTS, Need
+from oddbolt.core.errors import FileError
+from oddbolt.core.safety import DEFER, Line
+from oddbolt.core.study import Study
+from oddbolt.files.pdf import write_pdf
+from oddbolt.files.text import write_text
+
+TITLES = {
+    "driver": "Drivers",
+    "tool": "Tools",
+    "protection": "Protection",
+    "renew": "To renew",
+    "supply": "Consumables",
+}
+
+
+def kit_html(study: Study, job: str, needs: Sequence[Need], checks: Sequence[Line] = ()) -> str:
+    """The sheet of a job as one HTML page."""
+    groups = [(TITLES[sort], [n for n in needs if n.sort == sort]) for sort in SORTS]
+    device = study.device
+    sheet = Environment(autoescape=True).from_string(
+        files(__package__).joinpath("kit_sheet.html").read_text(encoding="utf-8")
+    )
+    return sheet.render(
+        job=job,
+        device=" ".join(filter(None, (device.maker, device.model, device.name, device.variant))),
+        defer=DEFER,
+        groups=[(title, rows) for title, rows in groups if rows],
+        checks=checks,
+    )
+
+
+def write_kit(path: Path, html: str) -> None:
+    """Write the sheet as FILE.html or FILE.pdf. Raises FileError."""
+    ending = path.suffix.lower()
+    if ending in (".html", ".htm"):
+        write_text(path, html)
+    elif ending == ".pdf":
+        write_pdf(path, html)
+    else:
+        raise FileError(f"{path.name} ends in neither .html nor .pdf.")

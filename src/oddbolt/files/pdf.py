@@ -1,0 +1,55 @@
+"""A page of HTML as a PDF. Nothing is fetched: what the page shows lies within it."""
+
+from __future__ import annotations
+
+from base64 import b64encode
+from functools import cache
+from importlib.resources import files
+from pathlib import Path
+from typing import Any
+
+from oddbolt.core.errors import FileError
+
+
+def write_pdf(path: Path, html: str) -> None:
+    """Write a PDF. Raises FileError, leaving what was there."""
+    try:
+        from weasyprint import CSS, HTML
+        from weasyprint.text.fonts import FontConfiguration
+    except OSError as error:
+        raise FileError(
+            f"PDFs need the library Pango (on Debian: apt-get install libpango-1.0-0 libpangoft2-1.0-0): {error}."
+        ) from None
+    part = path.with_name(path.name + ".part")
+    try:
+        fonts = FontConfiguration()
+        sheet = CSS(string=_faces(), font_config=fonts, url_fetcher=_within)
+        HTML(string=html, url_fetcher=_within).write_pdf(part, stylesheets=[sheet], font_config=fonts)
+        part.replace(path)
+    except OSError as error:
+        part.unlink(missing_ok=True)
+        raise FileError(f"{path} cannot be written: {error.strerror or error}.") from None
+
+
+@cache
+def _faces() -> str:
+    """Our fonts as a style sheet that holds them."""
+    out = []
+    for entry in files("oddbolt").joinpath("fonts").iterdir():
+        if entry.name.endswith(".otf"):
+            family = "B612 Mono" if "Mono" in entry.name else "B612"
+            weight = "bold" if "Bold" in entry.name else "normal"
+            data = b64encode(entry.read_bytes()).decode()
+            out.append(
+                f"@font-face {{ font-family: '{family}'; font-weight: {weight}; src: url(data:font/otf;base64,{data}) }}"
+            )
+    return "\n".join(out)
+
+
+def _within(url: str, *arguments: Any, **options: Any) -> Any:
+    """Refuse every address but data that lies in the page itself."""
+    from weasyprint import default_url_fetcher
+
+    if not url.startswith("data:"):
+        raise ValueError(f"{url[:60]} lies outside the page")
+    return default_url_fetcher(url, *arguments, **options)
