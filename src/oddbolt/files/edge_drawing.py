@@ -26,7 +26,7 @@ def edge_svg(study: Study, found: Round) -> str:
     box = f"{low_x - EDGE:g} {low_y - EDGE:g} {across:g} {high + EDGE + below:g}"
     out = [
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{across:g}mm" height="{high + EDGE + below:g}mm" '
-        f'viewBox="{box}" font-family="B612, sans-serif" font-size="{TEXT}">'
+        f'viewBox="{box}" font-family="Odd Bolt Text, B612, sans-serif" font-size="{TEXT}">'
     ]
     points = " ".join(f"{x:.3f},{y:.3f}" for x, y in found.outline.points)
     out.append(f'<polygon id="outline" points="{points}" fill="{MAT}" stroke="{INK}" stroke-width="0.3"/>')

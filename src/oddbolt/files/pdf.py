@@ -34,11 +34,11 @@ def write_pdf(path: Path, html: str) -> None:
 
 @cache
 def _faces() -> str:
-    """Our fonts as a style sheet that holds them."""
+    """Our fonts as a style sheet that holds them, under names of ours: the mono font also calls itself B612."""
     out = []
     for entry in files("oddbolt").joinpath("fonts").iterdir():
         if entry.name.endswith(".otf"):
-            family = "B612 Mono" if "Mono" in entry.name else "B612"
+            family = "Odd Bolt Mono" if "Mono" in entry.name else "Odd Bolt Text"
             weight = "bold" if "Bold" in entry.name else "normal"
             data = b64encode(entry.read_bytes()).decode()
             source = f"url(data:font/otf;base64,{data})"
