@@ -10,23 +10,40 @@ from PySide6.QtCore import QEvent, QStringListModel, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QCheckBox, QComboBox, QCompleter, QLineEdit, QWidget
 
-from oddbolt.core.errors import StudyError
-from oddbolt.core.reference.tables import drives
-from oddbolt.core.reference.units import quantity
-from oddbolt.core.study import FIGURES, JOINT_KINDS, Device, Joint, Part, Step, Study
+from oddbolt.core.bench.outline import outline_of
+from oddbolt.core.errors import BenchError, StudyError
+from oddbolt.core.reference.tables import drives, materials
+from oddbolt.core.reference.units import BASE_UNIT, quantity
+from oddbolt.core.study import (
+    FIGURES,
+    JOINT_KINDS,
+    Device,
+    EdgePlan,
+    Joint,
+    Keepout,
+    Layer,
+    Part,
+    Step,
+    Stretch,
+    Study,
+    Warmup,
+)
 from oddbolt.core.study.model import FINDING_KINDS, REUSE_RULES
 from oddbolt.core.study.naming import resolve, resolve_all
+from oddbolt.core.study.preparation import HEATERS, HOLDS, KEEPOUT_KINDS, LAYER_ROLES
 from oddbolt.core.study.words import duration
 
 
 @frozen
 class Field:
-    """One editable field. ``kind`` is text, choice, yes, count, parts, part, joints, texts or a dimension."""
+    """One editable field. ``kind`` is text, choice, yes, count, parts, part, joints, joint, texts, outline, or a
+    dimension of the units. What is ``needed`` cannot be emptied."""
 
     name: str
     caption: str
     kind: str = "text"
     choices: tuple[str, ...] = ()
+    needed: bool = False
 
 
 FACES = ("front", "back", "left", "right", "top", "bottom")
@@ -84,9 +101,75 @@ DEVICE = (
     Field("variant", "variant"),
     Field("serial", "serial"),
     Field("mass_g", "mass", "mass"),
+    Field("outline", "outline", "outline"),
+    Field("thick_mm", "thickness", "length"),
+    Field("opens", "opens at", "choice", ("", *FACES)),
+    Field("contains", "contains"),
+)
+EDGE_PLAN = (
+    Field("name", "name"),
+    Field("outline", "outline", "outline"),
+    Field("part", "cover", "part"),
+    Field("face", "face", "choice", FACES),
+    Field("pick_mm", "pick is", "length", needed=True),
+)
+STRETCH = (
+    Field("name", "name"),
+    Field("hold", "held by", "choice", HOLDS),
+    Field("count", "how many", "count"),
+    Field("width_mm", "glue width", "length"),
+    Field("angle_deg", "angle", "angle", needed=True),
+    Field("depth_mm", "depth", "length", needed=True),
+    Field("from_mm", "from", "length", needed=True),
+    Field("to_mm", "to", "length", needed=True),
+    Field("joint", "joint", "joint"),
+    Field("note", "note"),
+)
+KEEPOUT = (
+    Field("kind", "kind", "choice", KEEPOUT_KINDS),
+    Field("name", "name"),
+    Field("part", "part", "part"),
+    Field("x_mm", "middle x", "length", needed=True),
+    Field("y_mm", "middle y", "length", needed=True),
+    Field("wide_mm", "width", "length", needed=True),
+    Field("high_mm", "height", "length", needed=True),
+    Field("below_mm", "top below", "length", needed=True),
+)
+WARMUP = (
+    Field("name", "name"),
+    Field("heater", "heater", "choice", HEATERS),
+    Field("heater_c", "heater at", "temperature", needed=True),
+    Field("flux_w_m2", "pad gives", "flux", needed=True),
+    Field("coupling_w_m2k", "contact", "coupling", needed=True),
+    Field("loss_w_m2k", "loss", "coupling", needed=True),
+    Field("room_c", "room", "temperature", needed=True),
+    Field("target_c", "soft at", "temperature", needed=True),
+    Field("limit_c", "limit", "temperature", needed=True),
+    Field("minutes", "shown, min", "number", needed=True),
+    Field("joint", "glue", "joint"),
+)
+LAYER = (
+    Field("name", "name"),
+    Field("material", "material", "choice", tuple(materials())),
+    Field("thickness_mm", "thickness", "length", needed=True),
+    Field("role", "is the", "choice", LAYER_ROLES),
+    Field("conductivity_w_mk", "conducts", "conductivity"),
+    Field("density_kg_m3", "kg/m³", "number"),
+    Field("heat_j_kgk", "heat", "heat"),
 )
 FINDING = (Field("kind", "kind", "choice", FINDING_KINDS), Field("text", "text"))
-UNIT = {"length": "mm", "torque": "N·cm", "mass": "g"}
+FORMS: dict[type[Any], tuple[Field, ...]] = {
+    Part: PART,
+    Step: STEP,
+    Device: DEVICE,
+    EdgePlan: EDGE_PLAN,
+    Stretch: STRETCH,
+    Keepout: KEEPOUT,
+    Warmup: WARMUP,
+    Layer: LAYER,
+}
+#: which figures of a warm-up belong to which heater
+HEATER_FIGURES = {"plate": ("heater_c", "coupling_w_m2k"), "air": ("heater_c", "coupling_w_m2k"), "pad": ("flux_w_m2",)}
 
 
 def fields_of(thing: object) -> tuple[Field, ...]:
@@ -94,7 +177,15 @@ def fields_of(thing: object) -> tuple[Field, ...]:
     if isinstance(thing, Joint):
         hidden = {f for figures in FIGURES.values() for f in figures} - set(FIGURES[thing.kind])
         return tuple(f for f in JOINT if f.name not in hidden)
-    return {Part: PART, Step: STEP, Device: DEVICE}[type(thing)]
+    if isinstance(thing, Warmup):
+        hidden = {f for figures in HEATER_FIGURES.values() for f in figures} - set(HEATER_FIGURES[thing.heater])
+        return tuple(f for f in WARMUP if f.name not in hidden)
+    return FORMS[type(thing)]
+
+
+def has_form(thing: object) -> bool:
+    """Whether the margin can show this thing."""
+    return isinstance(thing, Joint) or type(thing) in FORMS
 
 
 def shown(study: Study, field: Field, value: Any) -> str:
@@ -102,7 +193,7 @@ def shown(study: Study, field: Field, value: Any) -> str:
     if value is None or value == "" or value == ():
         return ""
     match field.kind:
-        case "part":
+        case "part" | "joint":
             return study.name(value)
         case "parts" | "joints":
             return "; ".join(study.name(id) for id in value)
@@ -112,18 +203,22 @@ def shown(study: Study, field: Field, value: Any) -> str:
             return duration(value) if value else ""
         case "choice" if isinstance(value, bool):
             return "yes" if value else "no"
-        case "length" | "torque" | "mass":
-            return f"{value:g} {UNIT[field.kind]}"
+        case dimension if dimension in BASE_UNIT:
+            return f"{value:.6g} {BASE_UNIT[dimension]}".rstrip()
     return str(value)
 
 
 def typed(study: Study, field: Field, text: str) -> Any:
     """The value of a typed text. Raises StudyError with one sentence if it cannot be one."""
     text = text.strip()
+    if field.needed and not text:
+        raise StudyError(f"The {field.caption} cannot be left empty; Escape brings it back.")
     try:
         match field.kind:
-            case "part":
-                return resolve(study, text, "P") if text else ""
+            case "part" | "joint":
+                return resolve(study, text, "P" if field.kind == "part" else "J") if text else ""
+            case "outline":
+                return outline_of(text) and text if text else ""
             case "parts" | "joints":
                 return resolve_all(study, text, "P" if field.kind == "parts" else "J")
             case "texts":
@@ -132,10 +227,12 @@ def typed(study: Study, field: Field, text: str) -> Any:
                 return int(text) if text else None
             case "time":
                 return quantity(text, "time") if text else 0.0
-            case "length" | "torque" | "mass":
-                return quantity(text, field.kind) if text else None
             case "choice" if field.name == "tab":
                 return {"yes": True, "no": False}.get(text)
+            case dimension if dimension in BASE_UNIT:
+                return quantity(text, dimension) if text else None
+    except BenchError as error:
+        raise StudyError(str(error)) from None
     except ValueError as error:
         sentence = str(error) if field.kind != "count" else f"{text!r} is no count; type a whole number."
         raise StudyError(sentence) from None
@@ -253,11 +350,11 @@ def widget_for(field: Field, names: Callable[[str], Sequence[str]]) -> QWidget:
         made = YesField()
     elif field.kind in ("part", "parts"):
         made = LineField(lambda: names("P"))
-    elif field.kind == "joints":
+    elif field.kind in ("joint", "joints"):
         made = LineField(lambda: names("J"))
     else:
         made = LineField()
-        if field.kind in UNIT or field.kind in ("count", "time"):
+        if field.kind in BASE_UNIT or field.kind == "count":
             made.setObjectName("figure")
     made.setAccessibleName(field.caption)
     return made

@@ -6,22 +6,42 @@ from functools import partial
 from typing import Any
 
 from attrs import evolve
-from PySide6.QtCore import QSize, Qt
+from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from oddbolt.core.bench import odd_ones
+from oddbolt.core.bench.edge import round_of
+from oddbolt.core.bench.sums import SUMS
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import answer, questions, step_times
 from oddbolt.core.reference.units import quantity
-from oddbolt.core.study import Device, Fact, Joint, Part, Run, Step, Study, change, new_id, put, remove
+from oddbolt.core.safety import DEFER, Caution, cautions, contents
+from oddbolt.core.study import (
+    Device,
+    EdgePlan,
+    Fact,
+    Joint,
+    Keepout,
+    Layer,
+    Part,
+    Run,
+    Step,
+    Stretch,
+    Study,
+    Warmup,
+    change,
+    new_id,
+    put,
+    remove,
+)
 from oddbolt.core.study.edits import lap
 from oddbolt.core.study.model import FACT_STATES
 from oddbolt.core.study.naming import resolve
 from oddbolt.core.study.words import duration, duration_span, span, the
 from oddbolt.desk import theme
 from oddbolt.desk.figures import Figures
-from oddbolt.desk.forms import ChoiceField, Field, LineField, fields_of, shown, typed, widget_for
+from oddbolt.desk.forms import ChoiceField, Field, LineField, fields_of, has_form, shown, typed, widget_for
 from oddbolt.desk.painters.pair import ScrewPair
 from oddbolt.desk.session import Session
 
@@ -29,7 +49,10 @@ WIDE, LINE, CAPTION = 298, 28, 74
 
 
 class Margin(QScrollArea):
-    """Shows the selection, or the step logged last, or the device. A rebuilt form keeps the focus where it was."""
+    """Shows the selection, or the step logged last, or the device. A rebuilt form keeps the focus where it was.
+    ``sum_asked`` names a kind of sum and the thing it is about."""
+
+    sum_asked = Signal(str, str)
 
     def __init__(self, session: Session, figures: Figures) -> None:
         super().__init__()
@@ -52,7 +75,9 @@ class Margin(QScrollArea):
         """Show what is selected now."""
         study = self.session.study
         self.id = self.session.selection or ("" if self.session.device_shown else next(reversed(study.steps), ""))
-        thing: Any = study.find(self.id) or study.device
+        thing: Any = study.find(self.id)
+        if not has_form(thing):
+            self.id, thing = "", study.device
         key = (type(thing), getattr(thing, "kind", ""), self._extras_key(thing), theme.current.name)
         if key != self._key:
             self._key = key
@@ -67,7 +92,9 @@ class Margin(QScrollArea):
         pair = tuple(sorted((a, b) for a, b in odd.items() if self.id in (a, b)))
         screws = tuple(study.joints[j] for ends in pair for j in ends)
         asked = self.id if isinstance(thing, Part) else ""
-        return facts, about, screws, asked, self._figures_of(thing)
+        minds = cautions(study, self.id) if isinstance(thing, Step) else ()
+        sums = tuple(u for u in study.sums.values() if u.about == self.id)
+        return facts, about, screws, asked, minds, sums, self._figures_of(thing)
 
     def _figures_of(self, thing: Any) -> tuple[tuple[str, str], ...]:
         """What was computed about a part, or measured of a step."""
@@ -91,6 +118,8 @@ class Margin(QScrollArea):
                     else ()
                 ),
             )
+        if isinstance(thing, Stretch):
+            return _stretch_figures(study, thing)
         return ()
 
     def _build(self, thing: Any) -> None:
@@ -111,6 +140,8 @@ class Margin(QScrollArea):
             box.addSpacing(LINE // 2)
         if isinstance(thing, Joint) and thing.kind == "screw":
             self._build_screws(box, thing)
+        if isinstance(thing, Step):
+            self._build_cautions(box, cautions(self.session.study, thing.id))
         self._build_fields(box, thing)
         if isinstance(thing, Step):
             self._build_seconds(box, thing)
@@ -119,6 +150,7 @@ class Margin(QScrollArea):
         if isinstance(thing, Part | Joint):
             self._build_facts(box, thing)
             self._build_findings(box)
+            self._build_sums(box, thing)
         if not isinstance(thing, Device):
             drop = QPushButton(f"Remove this {type(thing).__name__.lower()}")
             drop.setObjectName("link")
@@ -155,6 +187,45 @@ class Margin(QScrollArea):
 
     def _names(self, letter: str) -> list[str]:
         return [self.session.study.name(id) for id in self.session.study.table(letter)]
+
+    def _build_cautions(self, box: QVBoxLayout, minds: tuple[Caution, ...]) -> None:
+        """All that is to be minded at the step, with the rule and its source."""
+        if not minds:
+            return
+        box.addWidget(_head("Mind", "copper"))
+        for mind in minds:
+            words = QLabel(mind.text + ".")
+            words.setWordWrap(True)
+            words.setContentsMargins(0, 3, 0, 0)
+            box.addWidget(words)
+            if mind.rule != "noted":
+                source = QLabel(f"rule “{mind.rule}”: {mind.source}")
+                source.setObjectName("caption")
+                source.setWordWrap(True)
+                box.addWidget(source)
+        defer = QLabel(DEFER)
+        defer.setObjectName("caption")
+        defer.setWordWrap(True)
+        defer.setContentsMargins(0, 6, 0, 8)
+        box.addWidget(defer)
+
+    def _build_sums(self, box: QVBoxLayout, thing: Part | Joint) -> None:
+        """Sums kept with the thing, and those that may be worked out for it."""
+        study = self.session.study
+        kept = [u for u in study.sums.values() if u.about == thing.id]
+        fitting = sums_for(study, thing)
+        if kept or fitting:
+            box.addWidget(_head("Sums"))
+        for one in kept:
+            words = QLabel(f"{SUMS[one.kind].title if one.kind in SUMS else one.kind}: {one.result}")
+            words.setWordWrap(True)
+            words.setToolTip("; ".join(one.given))
+            box.addWidget(words)
+        for kind in fitting:
+            link = QPushButton(f"Work out: {SUMS[kind].title.lower()}")
+            link.setObjectName("link")
+            link.clicked.connect(partial(self.sum_asked.emit, kind, thing.id))
+            box.addWidget(link)
 
     def _build_seconds(self, box: QVBoxLayout, step: Step) -> None:
         self.seconds = LineField()
@@ -327,9 +398,41 @@ def _what(study: Study, thing: Any) -> str:
                 "put back" if thing.phase == "back" else "take apart",
                 "last logged" if thing.id == next(reversed(study.steps)) else "",
             ]
+        case EdgePlan() | Warmup():
+            bits = ["edge plan" if isinstance(thing, EdgePlan) else "warm-up"]
+        case Stretch() | Keepout():
+            bits = ["stretch of edge" if isinstance(thing, Stretch) else "keep-out", study.name(thing.plan)]
+        case Layer():
+            bits = ["layer", study.name(thing.warmup)]
         case _:
             bits = ["on the bench"]
     return " · ".join(b for b in bits if b)
+
+
+def sums_for(study: Study, thing: Part | Joint) -> list[str]:
+    """The kinds of sums that belong beside a thing."""
+    if isinstance(thing, Joint):
+        return [kind.id for kind in SUMS.values() if thing.kind in kind.joints]
+    inside = contents(study)
+    return [
+        kind.id
+        for kind in SUMS.values()
+        if thing.kind in kind.parts or any(thing.id in inside.get(content, ()) for content in kind.contents)
+    ]
+
+
+def _stretch_figures(study: Study, stretch: Stretch) -> tuple[tuple[str, str], ...]:
+    try:
+        along = round_of(study, stretch.plan).along[stretch.id]
+    except OddBoltError as error:
+        return (("edge", str(error)),)
+    return (
+        ("inwards", f"{along.across_mm:.1f} mm, {along.down_mm:.1f} mm down"),
+        ("finding", along.finding),
+        ("nearest", f"{study.name(along.nearest)}, {along.room_mm:.1f} mm left" if along.nearest else "nothing"),
+        ("safe depth", f"{along.safe_mm:.1f} mm all along"),
+        ("length", f"{along.length_mm:.0f} mm"),
+    )
 
 
 def _head(text: str, name: str = "head") -> QLabel:
