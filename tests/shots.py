@@ -35,6 +35,8 @@ def main():
         window = open_window(Settings(Path(folder)), path)
         window.session.clock.pause()
         views = {
+            "prepare": ("Prepare", ""),
+            "open": ("Open", "E2"),
             "take-apart": ("Take apart", tide_logger.SHOWN_FIRST),
             "say-line": ("Take apart", ""),
             "fasteners": ("Fasteners", tide_logger.SHOWN_FIRST),
@@ -43,6 +45,7 @@ def main():
             "verdict": ("Verdict", "J20"),
             "report": ("Report", ""),
             "reach-night": ("Reach", "P29"),
+            "open-night": ("Open", "Z2"),
         }
         for name, (title, selected) in views.items():
             window.use_theme(theme.NIGHT if name.endswith("night") else theme.DAY)

@@ -45,7 +45,7 @@ def say(qtbot, window):
     """Say a sentence on the say line and log it."""
 
     def said(sentence):
-        window.show_page(0)
+        window.show_stage(window.take_apart)
         qtbot.keyClicks(window.take_apart.say.edit, sentence)
         qtbot.keyClick(window.take_apart.say.edit, Qt.Key.Key_Return)
 

@@ -280,7 +280,7 @@ def test_a_new_study_is_empty_says_what_to_do_and_takes_a_sentence(window, asked
     for p in window.pages:
         window.show_page(window.pages.index(p))
         assert not window.grab().toImage().isNull()
-    assert "Ctrl+P" in window.pages[2].beside.text()
+    assert "Ctrl+P" in page(window, "Parts").beside.text()
     say("undo six T8 screws on the rim")
     assert len(window.session.study.steps) == 1
     assert [p.name for p in window.settings.recent] == ["wind meter.oddbolt", "demo.oddbolt"]

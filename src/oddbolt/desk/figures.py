@@ -8,6 +8,7 @@ from typing import Any
 
 from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
 
+from oddbolt.core.bench.warmup import Band, Warming, Window, band, heating, safe_window, slabs_of, warm
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import Reach, Route, reach_of_all, route_to
 from oddbolt.core.study import Study
@@ -63,6 +64,17 @@ class Figures(QObject):
         )
         return found
 
+    def warming(self, warmup: str) -> tuple[Warming | None, Window | None, str]:
+        """A warm-up worked out at once, or why it cannot be."""
+        return warming_of(self.session.study, warmup)
+
+    def band(self, warmup: str) -> Band | None:
+        """The band of a warm-up, always worked out beside the work."""
+        study = self.session.study
+        work = partial(_band, warmup=warmup, stopped=self._stale(study))
+        found: Band | None = self._ask(("band", warmup, _warmup_pieces(study, warmup)), work, beside=True)
+        return found
+
     def finish(self, milliseconds: int = 30_000) -> None:
         """Wait until nothing is being worked out. For scripts and tests."""
         self._pool.waitForDone(milliseconds)
@@ -70,11 +82,11 @@ class Figures(QObject):
     def _stale(self, study: Study) -> Callable[[], bool]:
         return lambda: self.session.study is not study
 
-    def _ask(self, key: Hashable, work: Callable[[Study], Any]) -> Any:
+    def _ask(self, key: Hashable, work: Callable[[Study], Any], beside: bool = False) -> Any:
         if key in self._known:
             return self._known[key]
         study = self.session.study
-        if len(study.steps) <= AT_ONCE_STEPS:
+        if len(study.steps) <= AT_ONCE_STEPS and not beside:
             self._known[key] = work(study)
             return self._known[key]
         if key not in self._asked:
@@ -93,9 +105,41 @@ class Figures(QObject):
             self.ready.emit()
 
     def _forget(self) -> None:
-        self._known.clear()
+        self._known = {key: known for key, known in self._known.items() if self._holds(key)}
         self._asked.clear()
         self._pool.clear()
+
+    def _holds(self, key: Hashable) -> bool:
+        """Whether an answer holds for the study as it is now: only a band may, if its own pieces are the same."""
+        if not isinstance(key, tuple) or key[0] != "band":
+            return False
+        return bool(key[2] == _warmup_pieces(self.session.study, key[1]))
+
+
+def _warmup_pieces(study: Study, warmup: str) -> Hashable:
+    """What a warm-up's band rests on; None for one that is gone."""
+    if warmup not in study.warmups:
+        return None
+    return study.warmups[warmup], tuple(layer for layer in study.layers.values() if layer.warmup == warmup)
+
+
+def warming_of(study: Study, warmup: str) -> tuple[Warming | None, Window | None, str]:
+    """A warm-up worked out, or why it cannot be."""
+    set_up = study.warmups[warmup]
+    try:
+        warming = warm(slabs_of(study, warmup), heating(set_up), set_up.minutes * 60)
+    except OddBoltError as error:
+        return None, None, str(error)
+    return warming, safe_window(warming, set_up.target_c, set_up.limit_c), ""
+
+
+def _band(study: Study, warmup: str, stopped: Callable[[], bool]) -> Band | None:
+    set_up = study.warmups[warmup]
+    try:
+        slabs = slabs_of(study, warmup)
+        return band(slabs, heating(set_up), set_up.minutes * 60, set_up.target_c, set_up.limit_c, stopped=stopped)
+    except OddBoltError:
+        return None
 
 
 class _Work(QRunnable):

@@ -3,21 +3,26 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from datetime import date
 from functools import partial
 from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 
+from oddbolt.core.bench.edge import round_of
+from oddbolt.core.bench.kit import Need
 from oddbolt.core.errors import FileError, OddBoltError
 from oddbolt.core.narration import draft, with_words
 from oddbolt.core.narration.log import log_draft
+from oddbolt.core.safety import preflight
 from oddbolt.core.study import Device, Study
 from oddbolt.core.study.words import plural
 from oddbolt.desk.session import Session
 from oddbolt.desk.settings import Settings, data_folder
 from oddbolt.files.captions import read_cues
+from oddbolt.files.edge_drawing import write_edge
+from oddbolt.files.kit_sheet import kit_html, write_kit
 from oddbolt.files.records import from_json, to_json
 from oddbolt.files.report import html_report
 from oddbolt.files.store import ENDING, Store
@@ -53,7 +58,8 @@ class Filing:
         self.settings.put("folder", str(Path(name).parent))
         return Path(name)
 
-    def _try(self, work: Callable[[], object]) -> bool:
+    def attempt(self, work: Callable[[], object]) -> bool:
+        """Do it, or tell why it cannot be done. False if it could not."""
         try:
             work()
         except OddBoltError as error:
@@ -69,7 +75,7 @@ class Filing:
         if path is not None:
             path = _ended(path, ENDING)
             device = Device(path.stem.replace("-", " ").replace("_", " ").strip().capitalize() or "Unnamed device")
-            if self._try(lambda: self.session.create(path, Study(device=device))):
+            if self.attempt(lambda: self.session.create(path, Study(device=device))):
                 self.session.show_device()
 
     def open(self) -> None:
@@ -80,7 +86,7 @@ class Filing:
 
     def open_path(self, path: Path) -> bool:
         """Open this study. False, and a sentence told, if it cannot be."""
-        return self._try(lambda: self.session.open(path))
+        return self.attempt(lambda: self.session.open(path))
 
     def fill_recent(self, menu: QMenu) -> None:
         """Put the files opened lately into the menu."""
@@ -92,7 +98,7 @@ class Filing:
 
     def open_demo(self) -> None:
         """Open a fresh copy of the demo study."""
-        self._try(lambda: self.open_path(fresh_demo()))
+        self.attempt(lambda: self.open_path(fresh_demo()))
 
     def save_copy(self) -> None:
         """Write a copy of the study under another name."""
@@ -101,7 +107,7 @@ class Filing:
             self.session.tell("There is no study to copy yet.")
             return
         path = self.ask_save("Save a copy", f"{store.path.stem} copy{ENDING}", STUDIES)
-        if path is not None and self._try(lambda: store.save_copy(_ended(path, ENDING))):
+        if path is not None and self.attempt(lambda: store.save_copy(_ended(path, ENDING))):
             self.session.tell(f"A copy lies in {_ended(path, ENDING)}.")
 
     # -- coming in and going out --------------------------------------------------------------------------
@@ -110,7 +116,7 @@ class Filing:
         """Draft a log from captions and enter it, as one edit."""
         path = self.ask_open("Log a narration", "Captions (*.vtt *.srt *.txt);;All files (*)")
         if path is not None:
-            self._try(lambda: self.log_captions(path))
+            self.attempt(lambda: self.log_captions(path))
 
     def log_captions(self, path: Path) -> None:
         """Draft a log from this caption file and enter it. Raises OddBoltError."""
@@ -128,7 +134,7 @@ class Filing:
             return
         target = self.ask_save("Keep it as", f"{path.stem}{ENDING}", STUDIES)
         if target is not None:
-            self._try(lambda: self.session.create(_ended(target, ENDING), from_json(read_json(path))))
+            self.attempt(lambda: self.session.create(_ended(target, ENDING), from_json(read_json(path))))
 
     def export(self) -> None:
         """Write the study as JSON, or one of its tables as CSV."""
@@ -138,7 +144,7 @@ class Filing:
         if path is None:
             return
         table = next((t for t in TABLES if f"of {t}," in kind), "steps")
-        self._try(lambda: self.export_to(path, table if "CSV" in kind else ""))
+        self.attempt(lambda: self.export_to(path, table if "CSV" in kind else ""))
 
     def export_to(self, path: Path, table: str) -> None:
         """Write a table as CSV, or the whole study as JSON if none is named. Raises FileError."""
@@ -155,7 +161,7 @@ class Filing:
         """Write the report."""
         path = self.ask_save("Write the report", "report.html", "HTML (*.html)")
         if path is not None:
-            self._try(lambda: self.report_to(_ended(path, ".html")))
+            self.attempt(lambda: self.report_to(_ended(path, ".html")))
 
     def report_to(self, path: Path) -> None:
         """Write the report to this file. Raises FileError."""
@@ -163,6 +169,20 @@ class Filing:
         picture = store.picture if store else lambda _: None
         write_text(path, html_report(self.session.study, picture, date.today().isoformat()))
         self.session.tell(f"The report lies in {path}.")
+
+    def edge_to(self, path: Path, plan: str) -> None:
+        """Draw an edge plan 1:1 into FILE.pdf or FILE.svg. Raises OddBoltError."""
+        path = path if path.suffix.lower() == ".svg" else _ended(path, ".pdf")
+        study = self.session.study
+        write_edge(path, study, round_of(study, plan))
+        self.session.tell(f"The edge plan lies in {path}. Print it without scaling.")
+
+    def kit_to(self, path: Path, job: str, needs: Sequence[Need]) -> None:
+        """Write a kit list as FILE.pdf or FILE.html. Raises FileError."""
+        path = path if path.suffix.lower() in (".html", ".htm") else _ended(path, ".pdf")
+        study = self.session.study
+        write_kit(path, kit_html(study, job, needs, preflight(study)))
+        self.session.tell(f"The kit list lies in {path}.")
 
     def add_photo(self) -> None:
         """Add a picture to the step shown."""

@@ -123,7 +123,7 @@ class Margin(QScrollArea):
         return ()
 
     def _build(self, thing: Any) -> None:
-        paper = _Paper()
+        paper = Paper()
         box = QVBoxLayout(paper)
         box.setContentsMargins(20, 14, 12, 20)
         box.setSpacing(0)
@@ -467,7 +467,7 @@ def _line(caption: str, value: str) -> QWidget:
     return holder
 
 
-class _Paper(QWidget):
+class Paper(QWidget):
     """Paper behind the double copper line of a field book's margin."""
 
     def paintEvent(self, event: QPaintEvent) -> None:

@@ -11,6 +11,7 @@ from platformdirs import user_config_path, user_data_path, user_state_path
 
 from oddbolt.core.errors import NarrationError
 from oddbolt.core.narration import parse_words
+from oddbolt.core.reference.tables import table
 
 NAME = "oddbolt"
 RECENT = 8
@@ -67,6 +68,19 @@ class Settings:
             self._write(self.folder / "words.toml", "\n".join(lines) + "\n")
         else:
             self.put("no drives", [*self.get("no drives", []), word])
+
+    @property
+    def bench(self) -> list[str]:
+        """What lies on the user's bench, in words; a usual bench until they say otherwise."""
+        try:
+            lines = (self.folder / "bench.txt").read_text(encoding="utf-8").splitlines()
+        except (OSError, UnicodeDecodeError):
+            return list(table("kit")["usual_bench"])
+        return [line.strip() for line in lines if line.strip()]
+
+    def put_bench(self, words: list[str]) -> None:
+        """Remember what lies on the bench, one thing a line, as the command line takes it too."""
+        self._write(self.folder / "bench.txt", "\n".join(dict.fromkeys(words)) + "\n")
 
     def _json(self) -> dict[str, Any]:
         try:

@@ -20,6 +20,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from oddbolt.core.bench.waits import usual_waits
+from oddbolt.core.safety import cautions, preflight
+from oddbolt.core.safety.preflight import DONE
 from oddbolt.core.study import JOINT_KINDS, Joint, Part, Run, Step, new_id, put
 from oddbolt.core.study.tally import tally
 from oddbolt.core.study.words import duration
@@ -29,14 +32,18 @@ from oddbolt.desk.filing import Filing
 from oddbolt.desk.frame import Rail, Sill
 from oddbolt.desk.margin import Margin
 from oddbolt.desk.pages.fasteners import Fasteners
+from oddbolt.desk.pages.opening import Opening
 from oddbolt.desk.pages.page import Page
 from oddbolt.desk.pages.parts import Parts
+from oddbolt.desk.pages.prepare import Prepare
 from oddbolt.desk.pages.reach import ReachPage
 from oddbolt.desk.pages.report import ReportPage
 from oddbolt.desk.pages.take_apart import TakeApart
 from oddbolt.desk.pages.verdict import VerdictPage
 from oddbolt.desk.session import Session
 from oddbolt.desk.settings import Settings
+from oddbolt.desk.sums import Drawer
+from oddbolt.desk.timers import HEATER, Timers
 
 NOTICE_MS = 14_000
 RUNS = (("discovery", "Begin a discovery run"), ("timed", "Begin a timed run"), ("put back", "Begin a put-back run"))
@@ -51,10 +58,15 @@ class Window(QMainWindow):
         self.session = Session(self)
         self.figures = Figures(self.session)
         self.filing = Filing(self, self.session, settings)
+        self.timers = Timers(self.session)
+        self.prepare = Prepare(self.session, self.figures, settings)
+        self.opening = Opening(self.session, self.figures, self.timers)
         self.take_apart = TakeApart(self.session, self.figures, settings)
         self.reach = ReachPage(self.session, self.figures)
         self.report = ReportPage(self.session, self.figures)
         self.pages: list[Page] = [
+            self.prepare,
+            self.opening,
             self.take_apart,
             Fasteners(self.session, self.figures),
             Parts(self.session, self.figures),
@@ -76,7 +88,10 @@ class Window(QMainWindow):
         tick = QTimer(self)
         tick.timeout.connect(self._tick)
         tick.start(500)
-        self.show_page(0)
+        self._caution_at = 0
+        self.timers.rang.connect(self.tell)
+        self.timers.changed.connect(self._tick)
+        self.show_stage(self.take_apart)
 
     # -- building -----------------------------------------------------------------------------------------
 
@@ -87,6 +102,9 @@ class Window(QMainWindow):
         for page in self.pages:
             self.stack.addWidget(page)
         self.margin = Margin(self.session, self.figures)
+        self.margin.sum_asked.connect(self.show_sum)
+        self.drawer = Drawer(self.session)
+        self.drawer.hide()
         self.notice = QFrame()
         self.notice.setObjectName("notice")
         line = QHBoxLayout(self.notice)
@@ -111,6 +129,7 @@ class Window(QMainWindow):
         left.addWidget(self.notice)
         middle.addLayout(left, 1)
         middle.addWidget(self.margin)
+        middle.addWidget(self.drawer)
         upright = QVBoxLayout()
         upright.setContentsMargins(0, 0, 0, 0)
         upright.setSpacing(0)
@@ -147,6 +166,8 @@ class Window(QMainWindow):
         self._act(file, "&Import a JSON …", "", filing.import_json)
         self._act(file, "E&xport as JSON or CSV …", "Ctrl+Shift+E", filing.export)
         self._act(file, "Write the r&eport …", "Ctrl+E", filing.write_report)
+        self._act(file, "Write the &kit list …", "Ctrl+Shift+K", self.write_kit)
+        self._act(file, "&Draw the edge plan 1:1 …", "Ctrl+Shift+D", self.write_edge)
         file.addSeparator()
         self._act(file, "&Quit", "Ctrl+Q", self.close)
         edit = bar.addMenu("&Edit")
@@ -172,6 +193,26 @@ class Window(QMainWindow):
         work.addSeparator()
         for kind, text in RUNS:
             self._act(work, text, "", partial(self.begin_run, kind))
+        bench, opening = bar.addMenu("&Bench"), self.opening
+        wait = bench.addMenu("Begin a &wait")
+        for usual in usual_waits().values():
+            if usual.kind != HEATER:
+                words = f"{usual.label.capitalize()}, {duration(usual.most_s)}"
+                self._act(wait, words, "", partial(self.begin_wait, usual.kind))
+        self._act(bench, "Begin the usual wait, or &end the one that runs", "Ctrl+W", self.wait)
+        self._act(bench, "&Heater on or off", "Ctrl+H", partial(self.on_opening, opening.start_or_end_heater))
+        bench.addSeparator()
+        self._act(bench, "New edge &plan", "Ctrl+Shift+P", partial(self.on_opening, opening.new_plan))
+        self._act(bench, "Take an &outline from a drawing …", "Ctrl+Shift+O", self.take_outline)
+        self._act(bench, "Lay the usual &stretches along the edge", "", partial(self.on_opening, opening.use_stretches))
+        self._act(bench, "Spl&it the chosen stretch", "", opening.split_stretch)
+        self._act(bench, "Add a &keep-out", "Ctrl+Shift+J", partial(self.on_opening, opening.add_keepout))
+        bench.addSeparator()
+        self._act(bench, "New war&m-up", "Ctrl+Shift+W", partial(self.on_opening, opening.new_warmup))
+        self._act(bench, "Add a &layer", "Ctrl+Shift+L", partial(self.on_opening, opening.add_layer))
+        bench.addSeparator()
+        self._act(bench, "The s&ums drawer", "F7", self.fold_drawer)
+        self._act(bench, "The next &caution", "F5", self.next_caution)
         view = bar.addMenu("&View")
         for n, page in enumerate(self.pages):
             self._act(view, page.title, f"Ctrl+{page.number}", partial(self.show_page, n))
@@ -197,9 +238,28 @@ class Window(QMainWindow):
         self._refresh_page()
         self.pages[n].arrive()
 
+    def show_stage(self, page: Page) -> None:
+        """Show this page."""
+        self.show_page(self.pages.index(page))
+
     def fold_margin(self) -> None:
         """Fold the margin away, or back."""
+        self.drawer.hide()
         self.margin.setVisible(not self.margin.isVisible())
+
+    def fold_drawer(self) -> None:
+        """Show the sums in place of the margin, or the margin again."""
+        shown = self.drawer.isHidden()
+        self.drawer.setVisible(shown)
+        self.margin.setVisible(not shown)
+        if shown:
+            self.drawer.refresh()
+
+    def show_sum(self, kind: str, about: str) -> None:
+        """Work a sum out for a thing."""
+        if self.drawer.isHidden():
+            self.fold_drawer()
+        self.drawer.ask(kind, about)
 
     def use_theme(self, which: theme.Theme) -> None:
         """Day paper or night bench."""
@@ -208,16 +268,17 @@ class Window(QMainWindow):
         self._changed()
 
     def _to_margin(self) -> None:
+        self.drawer.hide()
         self.margin.show()
         first = next((w for _, w in self.margin.fields.values()), None)
         if first is not None:
             first.setFocus()
 
     def _to_say_line(self) -> None:
-        self.show_page(0)
+        self.show_stage(self.take_apart)
 
     def _to_target(self) -> None:
-        self.show_page(self.pages.index(self.reach))
+        self.show_stage(self.reach)
         self.reach.target.setFocus()
         self.reach.target.selectAll()
 
@@ -257,6 +318,53 @@ class Window(QMainWindow):
             self.session.select(id)
             self._to_margin()
 
+    def begin_wait(self, kind: str) -> None:
+        """Start a timer for the step shown."""
+        self.timers.start(kind, step=self._present_step())
+
+    def wait(self) -> None:
+        """End the wait that runs; else begin the one that fits the step shown."""
+        waiting = [t for t in self.timers.running if not t.warmup]
+        if waiting:
+            self.timers.end(waiting[0])
+            return
+        study, at = self.session.study, self._present_step()
+        said = f"{study.steps[at].tool} {study.steps[at].said}".casefold() if at else ""
+        fitting = {"roll": "roller", "tab": "stretch tab", "cure": "cure", "set": "cure"}
+        self.begin_wait(next((kind for word, kind in fitting.items() if word in said), "solvent"))
+
+    def on_opening(self, work: Callable[[], None]) -> None:
+        """Do something that belongs to the Open page, in sight of it."""
+        self.show_stage(self.opening)
+        work()
+
+    def take_outline(self) -> None:
+        """Take an outline from a drawing the user picks."""
+        path = self.filing.ask_open("An outline from a drawing", "Drawings (*.svg *.dxf)")
+        if path is not None:
+            self.show_stage(self.opening)
+            self.filing.attempt(lambda: self.opening.take_outline(path))
+
+    def write_edge(self) -> None:
+        """Draw the edge plan shown, 1:1, into a file the user names."""
+        if not self.opening.plan_id:
+            self.tell("There is no edge plan to draw yet.")
+            return
+        path = self.filing.ask_save("Draw the edge plan 1:1", "edge plan.pdf", "PDF (*.pdf);;SVG (*.svg)")
+        if path is not None:
+            self.filing.attempt(lambda: self.filing.edge_to(path, self.opening.plan_id))
+
+    def write_kit(self) -> None:
+        """Write the kit of the job chosen on Prepare into a file the user names."""
+        path = self.filing.ask_save("Write the kit list", "kit.pdf", "PDF (*.pdf);;HTML (*.html)")
+        if path is not None:
+            self.filing.attempt(lambda: self.filing.kit_to(path, self.prepare.job_name(), self.prepare.needs()))
+
+    def next_caution(self) -> None:
+        """Show the next caution on the sill."""
+        self._caution_at += 1
+        self._tick()
+
     # -- keeping up ---------------------------------------------------------------------------------------
 
     def tell(self, sentence: str) -> None:
@@ -271,6 +379,7 @@ class Window(QMainWindow):
         if store is not None:
             self.settings.opened(store.path.absolute())
         self.notice.hide()
+        self.show_stage(self.take_apart if self.session.study.steps else self.prepare)
 
     def _changed(self) -> None:
         self._selected()
@@ -278,9 +387,12 @@ class Window(QMainWindow):
         self._states()
 
     def _selected(self) -> None:
+        self._caution_at = 0
         self._stale = set(self.pages)
         self._refresh_page()
         self.margin.refresh()
+        if not self.drawer.isHidden():
+            self.drawer.refresh()
 
     def _figures_came(self) -> None:
         self._selected()
@@ -313,9 +425,24 @@ class Window(QMainWindow):
             ("power", "isolated" if count.isolated else "live", "sea" if count.isolated else "copper"),
             ("screws", f"{count.screws_out}{uncounted} out · {count.screws_back} back", "ink"),
         ]
-        at = session.selection if session.selection in study.steps else next(reversed(study.steps), "")
-        cautions = study.steps[at].cautions if at else ()
-        self.sill.show_readouts(readouts, cautions[-1] if cautions else "")
+        lines = preflight(study)
+        open_ = sum(line.state != DONE for line in lines)
+        checks = (f"{open_} open", "copper") if open_ else ("all done", "sea")
+        readouts.append(("checks", *checks))
+        timer = self.timers.readout()
+        if timer is not None:
+            readouts.append(timer)
+        self.timers.check()
+        self.opening.tick()
+        minds = [*self.timers.alarms(), *(c.text for c in cautions(study, self._present_step()))]
+        shown = minds[self._caution_at % len(minds)] if minds else ""
+        if len(minds) > 1:
+            shown = f"{self._caution_at % len(minds) + 1}/{len(minds)}  {shown}"
+        self.sill.show_readouts(readouts, shown)
+
+    def _present_step(self) -> str:
+        study = self.session.study
+        return self.session.selection if self.session.selection in study.steps else next(reversed(study.steps), "")
 
     def show_keys(self) -> None:
         """All actions with their keys, in the notice."""
@@ -336,6 +463,7 @@ class Window(QMainWindow):
         )
 
     def closeEvent(self, event: QCloseEvent) -> None:
+        self.timers.end_all()
         self.session.close()
         self.figures.finish(2000)
         super().closeEvent(event)

@@ -183,7 +183,7 @@ def _along(
             continue
         if gap - across < room:
             room, nearest = float(gap - across), keepout.id
-        if gap < across + clear:
+        if gap < across + clear - 1e-6:
             stops += _stops(outline, stretch, line, shape, across + clear, stop, keepout.id)
             hinge = hinge or keepout.kind == "cable hinge"
     length = float(line.length)

@@ -92,6 +92,11 @@ def missing(needs: Iterable[Need]) -> tuple[Need, ...]:
     return tuple(n for n in needs if not n.there)
 
 
+def called(need: Need, word: str) -> bool:
+    """Whether a word of the user's list means this thing ("ph00" for "cross PH00")."""
+    return _plain(word) in _names(need)
+
+
 def area_cm2(joint: Joint) -> tuple[float, str]:
     """The area of a glue or tape joint, with what it rests on: "recorded", or "assumed" where a side is missing."""
     rows = table("kit")

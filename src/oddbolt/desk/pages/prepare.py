@@ -1,0 +1,329 @@
+"""Prepare: the device, what to check before it is opened, and the kit for the job."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from functools import partial
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QPixmap
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPlainTextEdit,
+    QPushButton,
+    QScrollArea,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from oddbolt.core.bench.kit import Need, kit, missing
+from oddbolt.core.errors import OddBoltError
+from oddbolt.core.reference.units import quantity
+from oddbolt.core.safety import DEFER, Line, contents, preflight
+from oddbolt.core.safety.contents import label
+from oddbolt.core.safety.preflight import DONE, OVER, done, reopened
+from oddbolt.core.study.naming import resolve_all
+from oddbolt.desk.figures import Figures
+from oddbolt.desk.forms import LineField
+from oddbolt.desk.pages.page import Page
+from oddbolt.desk.painters.plate import Plate
+from oddbolt.desk.painters.roll import ToolRoll
+from oddbolt.desk.session import Session
+from oddbolt.desk.settings import Settings
+from oddbolt.desk.tables import Cell, Rows, Table
+
+HEADS = ("on the bench", "what", "amount", "rests on")
+WHERE = {"protection": "protection", "renew": "to renew", "supply": "consumable"}
+
+
+class Prepare(Page):
+    """The device and its tool roll above; checks and consumables below."""
+
+    title, number, about = "Prepare", 1, "what to check and what to lay out before it is opened"
+
+    def __init__(self, session: Session, figures: Figures, settings: Settings) -> None:
+        super().__init__(session, figures)
+        self.settings = settings
+        self.targets: tuple[str, ...] = ()
+        self.lines: dict[str, CheckRow] = {}
+        self.job = LineField(lambda: [p.name for p in session.study.parts.values()])
+        self.job.setPlaceholderText("kit for: the full teardown, or name a part")
+        self.job.setAccessibleName("what the kit is for")
+        self.job.setObjectName("target")
+        self.job.setFixedWidth(290)
+        self.job.entered.connect(self._job_named)
+        self.head.addWidget(self.job)
+        self.plate, self.roll = Plate(), ToolRoll()
+        self.roll.toggled.connect(self.toggle)
+        top = QHBoxLayout()
+        top.setSpacing(14)
+        top.addWidget(self.plate, 2)
+        top.addWidget(self.roll, 5)
+        self.box.addLayout(top)
+        below = QHBoxLayout()
+        below.setSpacing(18)
+        below.addLayout(self._checks(), 10)
+        below.addLayout(self._kit(), 9)
+        self.box.addLayout(below, 1)
+        defer = QLabel(DEFER)
+        defer.setObjectName("caption")
+        self.box.addWidget(defer)
+
+    # -- building -----------------------------------------------------------------------------------------
+
+    def _checks(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        head = QHBoxLayout()
+        name = QLabel("Before it is opened")
+        name.setObjectName("head")
+        self.who = LineField()
+        self.who.setPlaceholderText("your initials")
+        self.who.setAccessibleName("who checks")
+        self.who.setFixedWidth(90)
+        self.who.set_shown(self.settings.get("who", ""))
+        self.who.entered.connect(partial(self.settings.put, "who"))
+        head.addWidget(name, 1)
+        caption = QLabel("signed by")
+        caption.setObjectName("quiet")
+        head.addWidget(caption)
+        head.addWidget(self.who)
+        column.addLayout(head)
+        self.pane = QScrollArea()
+        self.pane.setWidgetResizable(True)
+        self.pane.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        column.addWidget(self.pane, 1)
+        return column
+
+    def _kit(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        head = QHBoxLayout()
+        name = QLabel("To lay out beside the tools")
+        name.setObjectName("head")
+        self.own = QPushButton("your bench")
+        self.own.setObjectName("word")
+        self.own.setCheckable(True)
+        self.own.toggled.connect(self._own_bench)
+        head.addWidget(name, 1)
+        head.addWidget(self.own)
+        column.addLayout(head)
+        self.rows = Rows(HEADS, figures=(2,))
+        self.table = Table(self.rows, "Consumables and protection")
+        self.table.widths(96, 150, 74)
+        self.table.activated.connect(lambda index: self.toggle(self.rows.ids[self._row(index)]))
+        self.bench = QPlainTextEdit()
+        self.bench.setObjectName("field")
+        self.bench.setAccessibleName("what lies on your bench, one thing a line")
+        self.either = QStackedWidget()
+        self.either.addWidget(self.table)
+        self.either.addWidget(self.bench)
+        column.addWidget(self.either, 1)
+        return column
+
+    def _row(self, index: object) -> int:
+        return self.table.proxy.mapToSource(index).row()  # type: ignore[arg-type]
+
+    # -- showing ------------------------------------------------------------------------------------------
+
+    def state(self) -> str:
+        open_ = sum(line.state != DONE for line in preflight(self.session.study))
+        return f"{open_} open" if open_ else "all checked"
+
+    def arrive(self) -> None:
+        self.roll.setFocus()
+
+    def needs(self) -> tuple[Need, ...]:
+        """The kit of the chosen job."""
+        study = self.session.study
+        steps: list[str] | None = None
+        if self.targets:
+            found = self.figures.route(self.targets)
+            route = found[0] if found else None
+            steps = [leg.step for leg in route.legs] if route else []
+        return kit(study, contents(study), steps, self.settings.bench)
+
+    def job_name(self) -> str:
+        """The chosen job in words."""
+        study = self.session.study
+        names = " and ".join(study.name(t) for t in self.targets)
+        return f"the way to {names}" if names else "the full teardown"
+
+    def refresh(self) -> None:
+        study = self.session.study
+        self.targets = tuple(t for t in self.targets if t in study.parts)
+        self.job.set_shown("; ".join(study.name(t) for t in self.targets))
+        self.plate.show_device(study.device, [label(c) for c in contents(study)], self._photo())
+        needs = self.needs()
+        self.roll.show_needs(needs)
+        rest = [n for n in needs if n.sort in WHERE]
+        cells = [_cells(n) for n in rest]
+        chosen = self.rows.ids[i] if 0 <= (i := self._row(self.table.currentIndex())) < len(self.rows.ids) else ""
+        self.table.refresh([n.what for n in rest], cells, {n.what for n in rest if not n.there}, chosen)
+        self._show_checks(preflight(study))
+        lacking = len(missing(needs))
+        self.beside.setText(f"{self.job_name()}: {len(needs)} things, {lacking or 'none'} missing on your bench")
+
+    def _photo(self) -> QPixmap:
+        store, photos = self.session.store, self.session.study.photos
+        pixmap = QPixmap()
+        if store is not None and photos:
+            data = store.picture(next(iter(photos.values())).sha256)
+            if data:
+                pixmap.loadFromData(data)
+        return pixmap
+
+    def _show_checks(self, lines: tuple[Line, ...]) -> None:
+        if list(self.lines) != [line.rule for line in lines]:
+            paper = QWidget()
+            paper.setObjectName("paper")
+            box = QVBoxLayout(paper)
+            box.setContentsMargins(0, 0, 8, 0)
+            box.setSpacing(0)
+            self.lines = {}
+            for line in lines:
+                row = CheckRow(line)
+                row.mark.clicked.connect(partial(self._ticked, line.rule))
+                row.reading.entered.connect(partial(self._read, line.rule))
+                self.lines[line.rule] = row
+                box.addWidget(row)
+            box.addStretch(1)
+            self.pane.setWidget(paper)
+        for line in lines:
+            self.lines[line.rule].show_line(line)
+
+    # -- editing ------------------------------------------------------------------------------------------
+
+    def _ticked(self, rule: str) -> None:
+        row = self.lines[rule]
+        if row.line.check is not None:
+            self.session.attempt("open a check again", reopened, rule)
+        elif row.line.unit and not row.reading.text().strip():
+            row.mark.setChecked(False)
+            row.reading.setFocus()
+            self.session.tell(f"{row.line.what}: type what was read, in {row.line.unit}, and press Enter.")
+        else:
+            self._sign(rule, row.reading.text())
+
+    def _read(self, rule: str, text: str) -> None:
+        if text.strip():
+            self._sign(rule, text)
+        elif self.lines[rule].line.check is not None:
+            self.session.attempt("open a check again", reopened, rule)
+
+    def _sign(self, rule: str, text: str) -> None:
+        line = self.lines[rule].line
+        when = datetime.now().isoformat(timespec="minutes")
+        try:
+            reading = _reading(line, text)
+        except ValueError as error:
+            self.session.tell(str(error))
+            self.refresh()
+            return
+        if self.session.attempt(f"check {rule}", done, rule, self.settings.get("who", ""), when, reading):
+            now = next(one for one in preflight(self.session.study) if one.rule == rule)
+            if now.state == OVER:
+                self.session.tell(
+                    f"{line.what}: {reading:g} {line.unit} is over the limit, {line.limit}. {line.reason}."
+                )
+
+    def toggle(self, what: str) -> None:
+        """Put a thing of the kit on the user's bench, or take it off."""
+        bench = self.settings.bench
+        need = next((n for n in self.needs() if n.what == what), None)
+        if need is None:
+            return
+        if need.there:
+            study = self.session.study
+            bench = [
+                w for w in bench if not next(n for n in kit(study, contents(study), None, [w]) if n.what == what).there
+            ]
+        else:
+            bench.append(what)
+        self.settings.put_bench(bench)
+        self.refresh()
+
+    def _own_bench(self, shown: bool) -> None:
+        if shown:
+            self.bench.setPlainText("\n".join(self.settings.bench))
+            self.bench.setFocus()
+        else:
+            self.settings.put_bench([w.strip() for w in self.bench.toPlainText().splitlines() if w.strip()])
+            self.refresh()
+        self.either.setCurrentIndex(int(shown))
+
+    def _job_named(self, text: str) -> None:
+        try:
+            self.targets = resolve_all(self.session.study, text, "P") if text.strip() else ()
+        except OddBoltError as error:
+            self.session.tell(str(error))
+        self.refresh()
+
+
+class CheckRow(QWidget):
+    """One check: a box to tick, what and why, its reading, who signed and when."""
+
+    def __init__(self, line: Line) -> None:
+        super().__init__()
+        self.line = line
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 4, 0, 4)
+        grid.setVerticalSpacing(0)
+        grid.setHorizontalSpacing(8)
+        grid.setColumnStretch(1, 1)
+        self.mark = QCheckBox()
+        self.what, self.why, self.signed = QLabel(), QLabel(), QLabel()
+        self.what.setWordWrap(True)
+        self.why.setObjectName("caption")
+        self.why.setWordWrap(True)
+        self.signed.setObjectName("caption")
+        self.signed.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self.reading = LineField()
+        self.reading.setObjectName("figure")
+        self.reading.setAccessibleName(f"reading: {line.what}")
+        self.reading.setFixedWidth(78)
+        self.reading.setVisible(bool(line.unit))
+        grid.addWidget(self.mark, 0, 0, Qt.AlignmentFlag.AlignTop)
+        grid.addWidget(self.what, 0, 1)
+        grid.addWidget(self.reading, 0, 2)
+        grid.addWidget(self.why, 1, 1)
+        grid.addWidget(self.signed, 1, 2)
+
+    def show_line(self, line: Line) -> None:
+        """Show how the check stands."""
+        self.line = line
+        self.mark.setChecked(line.state == DONE)
+        self.mark.setAccessibleName(f"{line.what}: {line.state}")
+        self.what.setText(line.what)
+        self.what.setObjectName("copper" if line.state == OVER else "")
+        self.what.style().polish(self.what)
+        for_ = f" ({', '.join(line.because)})" if line.because else ""
+        self.why.setText(f"{line.limit}: {line.reason}{for_}" if line.limit else f"{line.reason}{for_}")
+        self.setToolTip(f"Source: {line.source}{'' if line.verified else ', unverified'}")
+        check = line.check
+        if line.unit:
+            read = f"{check.reading:g} {line.unit}" if check and check.reading is not None else ""
+            self.reading.set_shown(read)
+            self.reading.setPlaceholderText(line.unit)
+        when = f"{check.by} {check.when[8:10]}.{check.when[5:7]}. {check.when[11:16]}".strip() if check else ""
+        self.signed.setText("over the limit" if line.state == OVER else when)
+
+
+def _cells(need: Need) -> list[Cell]:
+    there = "yes" if need.there else "missing"
+    basis = " · ".join(w for w in (WHERE[need.sort], need.basis) if w)
+    return [(there, there), (need.what, need.what.casefold()), (need.said, need.amount or 0.0), (basis, basis)]
+
+
+def _reading(line: Line, text: str) -> float | None:
+    """A typed reading in the unit of its check. Raises ValueError with a sentence."""
+    if not line.unit:
+        return None
+    dimension, factor = {"MΩ": ("resistance", 1e6), "V": ("voltage", 1.0), "%": ("share", 1.0)}[line.unit]
+    bare = text.strip().replace(",", ".").removesuffix(line.unit).strip()
+    try:
+        return float(bare)
+    except ValueError:
+        return quantity(text, dimension) / factor

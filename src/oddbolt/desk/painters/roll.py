@@ -1,0 +1,144 @@
+"""The tool roll: every driver with its tip as its geometry has it, every tool by its name; what is missing is an empty
+pocket."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtWidgets import QWidget
+
+from oddbolt.core.bench.kit import Need
+from oddbolt.desk import theme
+from oddbolt.desk.painters.screws import recess_path
+
+POCKET, HEM = 66, 54
+
+
+class ToolRoll(QWidget):
+    """Shows drivers and tools. ``toggled`` gives what was put on the bench or taken off it."""
+
+    toggled = Signal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.needs: list[Need] = []
+        self.at = 0
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setFixedHeight(154)
+        self.setAccessibleName("Tool roll")
+
+    def sizeHint(self) -> QSize:
+        return QSize(600, 154)
+
+    def show_needs(self, needs: Sequence[Need]) -> None:
+        """Show what the job turns and pries with."""
+        self.needs = [n for n in needs if n.sort in ("driver", "tool")]
+        self.at = min(self.at, max(0, len(self.needs) - 1))
+        self.setAccessibleDescription(
+            "; ".join(f"{n.what}{'' if n.there else ', missing'}" for n in self.needs) or "no tools yet"
+        )
+        self.update()
+
+    def _wide(self) -> float:
+        return min(float(POCKET), (self.width() - 8) / max(1, len(self.needs)))
+
+    def _box(self, n: int) -> QRectF:
+        return QRectF(4 + n * self._wide(), 0, self._wide(), self.height())
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        cloth = QRectF(0, 0, self.width(), self.height())
+        painter.fillRect(cloth, theme.colour("kraft"))
+        hem = QRectF(0, HEM + 26, self.width(), self.height() - HEM - 26)
+        if not self.needs:
+            painter.setPen(theme.colour("muted"))
+            painter.setFont(theme.text(10.5))
+            painter.drawText(cloth, Qt.AlignmentFlag.AlignCenter, "No tool is wanted yet: log steps.")
+            return
+        for n, need in enumerate(self.needs):
+            self._tool(painter, need, self._box(n))
+        pocket = QColor(theme.colour("kraft")).darker(106 if theme.current is theme.DAY else 80)
+        painter.fillRect(hem, pocket)
+        painter.setPen(QPen(theme.colour("muted"), 1, Qt.PenStyle.DashLine))
+        painter.drawLine(QPointF(0, hem.top() + 3), QPointF(self.width(), hem.top() + 3))
+        for n, need in enumerate(self.needs):
+            self._words(painter, n, need, self._box(n))
+
+    def _tool(self, painter: QPainter, need: Need, box: QRectF) -> None:
+        x = box.center().x()
+        pen = QPen(theme.colour("ink"), 1.3)
+        fill = theme.colour("card")
+        if not need.there:
+            pen = QPen(theme.colour("copper"), 1.3, Qt.PenStyle.DotLine)
+            fill = QColor(Qt.GlobalColor.transparent)
+        painter.setPen(pen)
+        painter.setBrush(fill)
+        shape = QPainterPath()
+        if need.sort == "driver":
+            shape.addRoundedRect(QRectF(x - 4, 40, 8, 60), 2, 2)
+            painter.drawPath(shape)
+            painter.drawEllipse(QPointF(x, 24), 17, 17)
+            tip = recess_path(need.drive, 11.0)
+            painter.save()
+            painter.translate(QPointF(x, 24))
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.colour("ink" if need.there else "copper"))
+            if tip is not None:
+                painter.drawPath(tip)
+            painter.restore()
+        else:
+            shape.moveTo(x - 5, 100)
+            shape.lineTo(x - 5, 34)
+            shape.quadTo(x - 5, 8, x + 1, 6)
+            shape.quadTo(x + 6, 20, x + 5, 34)
+            shape.lineTo(x + 5, 100)
+            painter.drawPath(shape)
+
+    def _words(self, painter: QPainter, n: int, need: Need, box: QRectF) -> None:
+        chosen = n == self.at and self.hasFocus()
+        if chosen:
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(theme.colour("copper"), 1.6))
+            painter.drawRect(box.adjusted(2, 2, -2, -2))
+        painter.setPen(theme.colour("ink"))
+        driver = need.sort == "driver"
+        painter.setFont(theme.mono(9.5, bold=True) if driver else theme.text(9, bold=True))
+        word = need.size or need.what if driver else need.what
+        at = QRectF(box.left() + 3, HEM + 32, box.width() - 6, 34)
+        flags = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
+        painter.drawText(at, flags, word)
+        painter.setFont(theme.text(8))
+        painter.setPen(theme.colour("muted" if need.there else "copper"))
+        below = need.said if driver else ""
+        rest = QRectF(box.left() + 2, HEM + 50, box.width() - 4, 46)
+        missing = "" if need.there else "missing"
+        bottom = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom
+        painter.drawText(rest, bottom, "\n".join(w for w in (below, missing) if w))
+
+    def _toggle(self) -> None:
+        if self.needs:
+            self.toggled.emit(self.needs[self.at].what)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        n = int((event.position().x() - 4) // self._wide())
+        if 0 <= n < len(self.needs):
+            self.at = n
+            self._toggle()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self.needs:
+            self.at = (self.at + (1 if event.key() == Qt.Key.Key_Right else -1)) % len(self.needs)
+            self.update()
+        elif event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._toggle()
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: object) -> None:
+        self.update()
+
+    def focusOutEvent(self, event: object) -> None:
+        self.update()
