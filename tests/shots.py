@@ -51,6 +51,8 @@ def main():
             window.use_theme(theme.NIGHT if name.endswith("night") else theme.DAY)
             window.show_page([p.title for p in window.pages].index(title))
             window.session.select(selected)
+            if name == "prepare":
+                window.session.show_device()
             window.reach.choose(("P29",))
             window.take_apart.say.edit.setPlainText(SENTENCE if name == "say-line" else "")
             settle(app, window)

@@ -148,3 +148,92 @@ def test_without_a_screen_the_window_says_how(monkeypatch, capsys):
     status, _, err = run(capsys, "desk")
     assert status == 1
     assert "xvfb-run" in err
+
+
+WARMUP = {
+    "heater": "plate",
+    "heater_c": 80,
+    "layers": [
+        {"material": "soda-lime glass", "thickness_mm": 1.5, "role": "cover"},
+        {"material": "acrylic tape", "thickness_mm": 0.3, "role": "glue"},
+        {"material": "lithium pouch cell", "thickness_mm": 6, "role": "guarded"},
+    ],
+}
+
+
+def given(tmp_path, data, **changed):
+    path = tmp_path / "in.json"
+    path.write_text(json.dumps({**data, **changed}))
+    return path
+
+
+def test_a_warm_up_in_and_out_as_json(tmp_path, capsys):
+    status, out, _ = run(capsys, "warmup", "--in", given(tmp_path, WARMUP), "--json", "--band", 30)
+    answer = json.loads(out)
+    assert status == 0
+    assert 60 < answer["soft_s"] < answer["limit_s"] + 600
+    assert answer["band"]["soft_s"][0] < answer["soft_s"] < answer["band"]["soft_s"][2]
+    assert answer["curve"]["bond_c"] == sorted(answer["curve"]["bond_c"])
+    read = json.loads(run(capsys, "warmup", "--in", given(tmp_path, WARMUP), "--json", "--read", "120:50")[1])
+    assert read["coupling_w_m2k"] < 100
+    assert read["soft_s"] > answer["soft_s"]
+
+
+def test_warm_ups_and_plans_of_a_study_by_name(demo, capsys):
+    assert "Battery through its tray: Soft after" in run(capsys, "warmup", demo, "--name", "battery", "--band", 0)[1]
+    assert "Window on the warm plate" in run(capsys, "warmup", demo)[1]
+    assert "1 clip" in run(capsys, "edge", demo, "--name", "display")[1]
+
+
+def test_an_edge_plan_in_and_out_as_json_and_drawn(tmp_path, capsys):
+    data = {"outline": "84 x 52 r 6", "keepouts": [{"kind": "cell", "x_mm": 42, "y_mm": 5, "wide_mm": 8, "high_mm": 6}]}
+    status, out, _ = run(capsys, "edge", "--in", given(tmp_path, data), "--json", "-o", tmp_path / "a.svg")
+    answer = json.loads(out)
+    assert status == 0
+    top = next(s for s in answer["stretches"] if s["name"] == "top side")
+    assert (top["finding"], top["nearest"], top["safe_depth_mm"]) == ("too near", "cell", 0)
+    assert len(answer["order"]) == 4
+    assert "1:1" in (tmp_path / "a.svg").read_text()
+
+
+def test_the_kit_of_a_route_with_a_bench_of_ones_own(demo, tmp_path, capsys):
+    (tmp_path / "bench.txt").write_text("PH00\nfilm\n")
+    status, out, _ = run(capsys, "kit", demo, "--target", "battery", "--bench", tmp_path / "bench.txt", "--json")
+    answer = json.loads(out)
+    assert (status, answer["job"]) == (0, "the way to Battery")
+    assert {n["what"] for n in answer["needs"] if n["there"]} == {"cross PH00", "film"}
+    status, out, _ = run(capsys, "kit", demo, "-o", tmp_path / "kit.html")
+    assert "things" in out
+    assert "Before you begin" in (tmp_path / "kit.html").read_text()
+
+
+@pytest.mark.parametrize(
+    ("command", "data", "words"),
+    [
+        ("warmup", {**WARMUP, "layers": [{"material": "granite", "thickness_mm": 1}]}, "'granite' is in no row"),
+        ("warmup", {**WARMUP, "layers": [{"material": "air", "thickness_mm": 0}]}, "thickness is 0"),
+        ("warmup", {**WARMUP, "layers": [{"material": "air", "thickness_mm": 1, "conductivity_w_mk": -2}]}, "-2"),
+        ("warmup", {**WARMUP, "layers": []}, "no layers"),
+        ("warmup", {**WARMUP, "layers": {"a": 1}}, "must be a list"),
+        ("warmup", {**WARMUP, "colour": "red"}, "colour"),
+        ("warmup", [], "JSON object"),
+        ("edge", {"outline": "polygon 0,0 4,4 4,0 0,4"}, "crosses itself"),
+        ("edge", {}, "has no outline yet"),
+        ("edge", {"outline": "9 x 9", "keepouts": [{"kind": "cell"}]}, "x_mm is missing"),
+    ],
+)
+def test_what_cannot_be_worked_out_is_said_in_one_sentence(tmp_path, capsys, command, data, words):
+    path = tmp_path / "in.json"
+    path.write_text(json.dumps(data))
+    status, out, err = run(capsys, command, "--in", path)
+    assert (status, out) == (1, "")
+    assert words in err
+    assert err.count("\n") == 1
+
+
+def test_a_heater_too_cold_says_where_it_settles(tmp_path, capsys):
+    status, out, _ = run(capsys, "warmup", "--in", given(tmp_path, WARMUP, heater_c=58))
+    assert status == 0
+    assert "never reaches 65 °C; it settles at 5" in out
+    assert run(capsys, "warmup", "--in", given(tmp_path, WARMUP), "--read", "soon")[0] == 1
+    assert run(capsys, "warmup")[0] == 1

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QFileDialog, QLineEdit
+from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QLineEdit
 
 from oddbolt.desk.settings import Settings
 from oddbolt.desk.window import open_window
@@ -47,6 +47,7 @@ def sit(folder, study_path):
     assert QTest.qWaitForWindowActive(window)
     assert QApplication.platformName() == "xcb", QApplication.platformName()
     steps = len(window.session.study.steps)
+    open_up(window)
     line = window.take_apart.say.edit
     type_into(line, "backed out four IP5 under the feet, two are longer")
     press(line, Key.Key_Return)
@@ -87,6 +88,41 @@ def sit(folder, study_path):
     QTest.qWait(50)
     assert not window.isVisible()
     return steps + 2
+
+
+def open_up(window):
+    """At the Open page: a layer changed moves the time, a keep-out dragged with the mouse moves the safe depth."""
+    press(window, Key.Key_2, Control)
+    page = window.opening
+    window.session.select("E2")
+    QTest.qWait(30)
+    soft = page.warmth.window_.soft_s
+    thickness = page.stack.rows["L1"][1]
+    thickness.setFocus()
+    thickness.selectAll()
+    type_into(thickness, "4 mm")
+    press(thickness, Key.Key_Return)
+    assert page.warmth.window_.soft_s > soft + 10, (page.warmth.window_.soft_s, soft)
+    assert "Soft after" in page.verdict.text()
+    before = window.margin.findChildren(QLabel)
+    depth = next(label.text() for label in before if label.text().endswith("mm all along"))
+    drawing, flex = page.drawing, window.session.study.keepouts["Z2"]
+    start = drawing.place(flex.x_mm, flex.y_mm).toPoint()
+    end = drawing.place(flex.x_mm, flex.y_mm - 6).toPoint()
+    QTest.mousePress(drawing, Qt.MouseButton.LeftButton, pos=start)
+    for n in range(1, 6):
+        QTest.mouseMove(drawing, start + (end - start) * n / 5)
+        QTest.qWait(20)
+    QTest.mouseRelease(drawing, Qt.MouseButton.LeftButton, pos=end)
+    QTest.qWait(30)
+    assert window.session.study.keepouts["Z2"].y_mm < flex.y_mm - 4
+    window.session.select("E2")
+    QTest.qWait(30)
+    after = next(x.text() for x in window.margin.findChildren(QLabel) if x.text().endswith("mm all along"))
+    assert float(after.split()[0]) > float(depth.split()[0]), (depth, after)
+    press(window, Key.Key_Z, Control)
+    press(window, Key.Key_Z, Control)
+    press(window, Key.Key_Space, Control)
 
 
 def come_back(folder, steps):

@@ -25,6 +25,7 @@ def page(window, title):
 def enter(qtbot, widget, text):
     widget.setFocus()
     widget.selectAll()
+    qtbot.keyClick(widget, Qt.Key.Key_Delete)
     qtbot.keyClicks(widget, text)
     qtbot.keyClick(widget, Qt.Key.Key_Return)
 

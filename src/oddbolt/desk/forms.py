@@ -287,6 +287,11 @@ class LineField(TypedLine):
             completer.setModel(QStringListModel(list(self._names()), completer))
         super().focusInEvent(event)
 
+    def put_back(self, text: str) -> None:
+        """Show a value in place of what was typed."""
+        self._before = text
+        self.setText(text)
+
     def take_back(self) -> None:
         """Show the value from before."""
         self.setText(self._before)

@@ -11,24 +11,21 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from oddbolt.core.bench import odd_ones
-from oddbolt.core.bench.edge import round_of
 from oddbolt.core.bench.sums import SUMS
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import answer, questions, step_times
 from oddbolt.core.reference.units import quantity
-from oddbolt.core.safety import DEFER, Caution, cautions, contents
+from oddbolt.core.safety import DEFER, Caution, cautions
 from oddbolt.core.study import (
     Device,
     EdgePlan,
     Fact,
     Joint,
     Keepout,
-    Layer,
     Part,
     Run,
     Step,
     Stretch,
-    Study,
     Warmup,
     change,
     new_id,
@@ -42,6 +39,7 @@ from oddbolt.core.study.words import duration, duration_span, span, the
 from oddbolt.desk import theme
 from oddbolt.desk.figures import Figures
 from oddbolt.desk.forms import ChoiceField, Field, LineField, fields_of, has_form, shown, typed, widget_for
+from oddbolt.desk.margin_words import stretch_figures, sums_for, what_it_is
 from oddbolt.desk.painters.pair import ScrewPair
 from oddbolt.desk.session import Session
 
@@ -119,7 +117,7 @@ class Margin(QScrollArea):
                 ),
             )
         if isinstance(thing, Stretch):
-            return _stretch_figures(study, thing)
+            return stretch_figures(study, thing)
         return ()
 
     def _build(self, thing: Any) -> None:
@@ -152,7 +150,8 @@ class Margin(QScrollArea):
             self._build_findings(box)
             self._build_sums(box, thing)
         if not isinstance(thing, Device):
-            drop = QPushButton(f"Remove this {type(thing).__name__.lower()}")
+            word = {EdgePlan: "edge plan", Keepout: "keep-out", Warmup: "warm-up"}.get(type(thing))
+            drop = QPushButton(f"Remove this {word or type(thing).__name__.lower()}")
             drop.setObjectName("link")
             drop.clicked.connect(self.remove)
             box.addSpacing(LINE)
@@ -314,7 +313,7 @@ class Margin(QScrollArea):
         study = self.session.study
         name = study.name(self.id) if self.id else study.device.name
         self.title.setText(name[:1].upper() + name[1:])
-        self.sub.setText(_what(study, thing))
+        self.sub.setText(what_it_is(study, thing))
         for field, widget in self.fields.values():
             widget.set_shown(shown(study, field, getattr(thing, field.name)))
         if isinstance(thing, Step):
@@ -343,8 +342,7 @@ class Margin(QScrollArea):
         widget = self.fields[field.name][1]
         if isinstance(widget, LineField):
             thing = self.session.study.find(self.id) or self.session.study.device
-            widget.setText(shown(self.session.study, field, getattr(thing, field.name)))
-            widget.set_shown(widget.text())
+            widget.put_back(shown(self.session.study, field, getattr(thing, field.name)))
 
     def _timed(self, text: str) -> None:
         study = self.session.study
@@ -380,59 +378,6 @@ class Margin(QScrollArea):
         """Remove the thing shown, and say what went with it."""
         if self.session.study.find(self.id) is not None:
             self.session.remove(self.id)
-
-
-def _what(study: Study, thing: Any) -> str:
-    match thing:
-        case Part():
-            bits = [
-                "part",
-                f"in {study.name(thing.inside)}" if thing.inside else "",
-                "priority" if thing.priority else "",
-            ]
-        case Joint():
-            step = next((s for s, v in study.steps.items() if thing.id in v.releases), "")
-            bits = ["joint", "screw group" if thing.kind == "screw" else thing.kind, study.name(step) if step else ""]
-        case Step():
-            bits = [
-                "put back" if thing.phase == "back" else "take apart",
-                "last logged" if thing.id == next(reversed(study.steps)) else "",
-            ]
-        case EdgePlan() | Warmup():
-            bits = ["edge plan" if isinstance(thing, EdgePlan) else "warm-up"]
-        case Stretch() | Keepout():
-            bits = ["stretch of edge" if isinstance(thing, Stretch) else "keep-out", study.name(thing.plan)]
-        case Layer():
-            bits = ["layer", study.name(thing.warmup)]
-        case _:
-            bits = ["on the bench"]
-    return " · ".join(b for b in bits if b)
-
-
-def sums_for(study: Study, thing: Part | Joint) -> list[str]:
-    """The kinds of sums that belong beside a thing."""
-    if isinstance(thing, Joint):
-        return [kind.id for kind in SUMS.values() if thing.kind in kind.joints]
-    inside = contents(study)
-    return [
-        kind.id
-        for kind in SUMS.values()
-        if thing.kind in kind.parts or any(thing.id in inside.get(content, ()) for content in kind.contents)
-    ]
-
-
-def _stretch_figures(study: Study, stretch: Stretch) -> tuple[tuple[str, str], ...]:
-    try:
-        along = round_of(study, stretch.plan).along[stretch.id]
-    except OddBoltError as error:
-        return (("edge", str(error)),)
-    return (
-        ("inwards", f"{along.across_mm:.1f} mm, {along.down_mm:.1f} mm down"),
-        ("finding", along.finding),
-        ("nearest", f"{study.name(along.nearest)}, {along.room_mm:.1f} mm left" if along.nearest else "nothing"),
-        ("safe depth", f"{along.safe_mm:.1f} mm all along"),
-        ("length", f"{along.length_mm:.0f} mm"),
-    )
 
 
 def _head(text: str, name: str = "head") -> QLabel:

@@ -235,6 +235,8 @@ class Window(QMainWindow):
         """Show a stage."""
         self.stack.setCurrentIndex(n)
         self.rail.choose(n)
+        if self.session.device_shown and self.pages[n] is not self.prepare:
+            self.session.select("")
         self._refresh_page()
         self.pages[n].arrive()
 

@@ -43,7 +43,8 @@ def record(letter: str, values: Mapping[str, Any]) -> Any:
         inner = error.exceptions[0] if error.exceptions else error
         while isinstance(inner, ClassValidationError) and inner.exceptions:
             inner = inner.exceptions[0]
-        raise FileError(f"{cls.__name__} {values.get('id', '')} cannot be read: {inner}") from None
+        why = f"{inner.args[0]} is missing" if isinstance(inner, KeyError) else inner
+        raise FileError(f"{cls.__name__} {values.get('id', '')} cannot be read: {why}.".replace("..", ".")) from None
     except (OddBoltError, TypeError, ValueError) as error:
         raise FileError(f"{cls.__name__} {values.get('id', '')} cannot be read: {error}") from None
 

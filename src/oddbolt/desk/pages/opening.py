@@ -46,7 +46,7 @@ class Opening(Page):
         self.plans.setAccessibleName("edge plan")
         self.plans.setFixedWidth(200)
         self.plans.entered.connect(self._plan_chosen)
-        self.head.addWidget(self.plans)
+        self.head.insertWidget(1, self.plans)
         across = QHBoxLayout()
         across.setSpacing(16)
         across.addLayout(self._edge(), 1)
@@ -63,7 +63,7 @@ class Opening(Page):
         self.drawing.picked.connect(self.session.select)
         self.drawing.moved.connect(self._moved)
         self.drawing.entered.connect(self._entry)
-        column.addWidget(self.drawing, 1)
+        column.addWidget(self.drawing, 5)
         self.said = QLabel()
         self.said.setWordWrap(True)
         self.said.setAlignment(Qt.AlignmentFlag.AlignTop)
@@ -72,8 +72,7 @@ class Opening(Page):
         pane = QScrollArea()
         pane.setWidgetResizable(True)
         pane.setWidget(self.said)
-        pane.setFixedHeight(168)
-        column.addWidget(pane)
+        column.addWidget(pane, 2)
         return column
 
     def _heat(self) -> QVBoxLayout:

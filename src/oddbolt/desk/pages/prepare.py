@@ -36,7 +36,7 @@ from oddbolt.desk.session import Session
 from oddbolt.desk.settings import Settings
 from oddbolt.desk.tables import Cell, Rows, Table
 
-HEADS = ("on the bench", "what", "amount", "rests on")
+HEADS = ("there", "what", "amount", "rests on")
 WHERE = {"protection": "protection", "renew": "to renew", "supply": "consumable"}
 
 
@@ -66,8 +66,8 @@ class Prepare(Page):
         self.box.addLayout(top)
         below = QHBoxLayout()
         below.setSpacing(18)
-        below.addLayout(self._checks(), 10)
-        below.addLayout(self._kit(), 9)
+        below.addLayout(self._checks(), 1)
+        below.addLayout(self._kit(), 1)
         self.box.addLayout(below, 1)
         defer = QLabel(DEFER)
         defer.setObjectName("caption")
@@ -77,6 +77,7 @@ class Prepare(Page):
 
     def _checks(self) -> QVBoxLayout:
         column = QVBoxLayout()
+        column.setSpacing(2)
         head = QHBoxLayout()
         name = QLabel("Before it is opened")
         name.setObjectName("head")
@@ -100,6 +101,7 @@ class Prepare(Page):
 
     def _kit(self) -> QVBoxLayout:
         column = QVBoxLayout()
+        column.setSpacing(2)
         head = QHBoxLayout()
         name = QLabel("To lay out beside the tools")
         name.setObjectName("head")
@@ -112,7 +114,8 @@ class Prepare(Page):
         column.addLayout(head)
         self.rows = Rows(HEADS, figures=(2,))
         self.table = Table(self.rows, "Consumables and protection")
-        self.table.widths(96, 150, 74)
+        self.table.widths(72, 164, 84)
+        self.table.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.table.activated.connect(lambda index: self.toggle(self.rows.ids[self._row(index)]))
         self.bench = QPlainTextEdit()
         self.bench.setObjectName("field")
@@ -133,6 +136,8 @@ class Prepare(Page):
         return f"{open_} open" if open_ else "all checked"
 
     def arrive(self) -> None:
+        if not self.session.selection:
+            self.session.show_device()
         self.roll.setFocus()
 
     def needs(self) -> tuple[Need, ...]:

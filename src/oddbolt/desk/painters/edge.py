@@ -15,7 +15,7 @@ from oddbolt.core.bench.edge import CLEAR, SHALLOW, Along, Round, work_out
 from oddbolt.core.study import Keepout, Stretch, Study
 from oddbolt.desk import theme
 
-ROUND, GRAB = 58, 6
+ROUND_X, ROUND_Y, GRAB, LEGEND = 78, 40, 6, 40
 
 
 class EdgeDrawing(QWidget):
@@ -32,6 +32,7 @@ class EdgeDrawing(QWidget):
         self.round: Round | None = None
         self.trouble, self.chosen = "", ""
         self._held: tuple[str, float, float] | None = None
+        self._dragged = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumSize(380, 240)
         self.setAccessibleName("Edge plan")
@@ -40,9 +41,11 @@ class EdgeDrawing(QWidget):
         return QSize(520, 380)
 
     def show_plan(self, study: Study, found: Round | None, trouble: str, chosen: str) -> None:
-        """Show a plan worked out, or say what is missing."""
-        self.study, self.round, self.trouble, self.chosen = study, found, trouble, chosen
-        self._held = None
+        """Show a plan worked out, or say what is missing. While a keep-out is dragged the hand goes before."""
+        self.chosen = chosen
+        if self._held is not None:
+            return
+        self.study, self.round, self.trouble = study, found, trouble
         self.setAccessibleDescription(" ".join(found.sentences) if found else trouble)
         self.update()
 
@@ -54,7 +57,7 @@ class EdgeDrawing(QWidget):
         if self.round is None:
             return 1.0
         wide, high = self.round.outline.size_mm
-        return min((self.width() - 2 * ROUND - 20) / wide, (self.height() - 2 * ROUND + 24) / high, 16.0)
+        return min((self.width() - 2 * ROUND_X) / wide, (self.height() - 2 * ROUND_Y - LEGEND) / high, 16.0)
 
     def place(self, x: float, y: float) -> QPointF:
         """Where a point of the plan, in mm, lies on the widget."""
@@ -62,13 +65,15 @@ class EdgeDrawing(QWidget):
         low, high = self.round.outline.points.min(axis=0), self.round.outline.points.max(axis=0)
         middle = (low + high) / 2
         return QPointF(
-            self.width() / 2 + (x - middle[0]) * self.scale, self.height() / 2 - 4 + (y - middle[1]) * self.scale
+            self.width() / 2 + (x - middle[0]) * self.scale,
+            (self.height() - LEGEND) / 2 + (y - middle[1]) * self.scale,
         )
 
     def _keepouts(self) -> list[Keepout]:
         if self.study is None or self.round is None:
             return []
-        return [k for k in self.study.keepouts.values() if k.plan == self.round.plan.id]
+        own = [k for k in self.study.keepouts.values() if k.plan == self.round.plan.id]
+        return sorted(own, key=lambda k: -k.wide_mm * k.high_mm)
 
     def box(self, keepout: Keepout) -> QRectF:
         """Where a keep-out lies on the widget."""
@@ -101,8 +106,8 @@ class EdgeDrawing(QWidget):
         for along in self.round.along.values():
             self._band(painter, along)
         painter.restore()
-        for keepout in self._keepouts():
-            self._keepout(painter, keepout)
+        for n, keepout in enumerate(self._keepouts()):
+            self._keepout(painter, keepout, chr(65 + n % 26))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(theme.colour("ink"), 1.4))
         painter.drawPath(shape)
@@ -111,6 +116,7 @@ class EdgeDrawing(QWidget):
         for n, (id, way) in enumerate(self.round.order, 1):
             self._label(painter, n, self.round.along[id], way)
         self._scale_bar(painter)
+        self._legend(painter)
 
     def _line(self, along: Along, start: float, end: float) -> QPolygonF:
         return QPolygonF([self.place(x, y) for x, y in substring(along.line, start, end).coords])
@@ -141,26 +147,40 @@ class EdgeDrawing(QWidget):
             painter.setPen(pen)
             painter.drawPolyline(self._line(along, 0, along.length_mm))
 
-    def _keepout(self, painter: QPainter, keepout: Keepout) -> None:
+    def _keepout(self, painter: QPainter, keepout: Keepout, letter: str) -> None:
+        """A thing not to be met, with its letter; dashed and pale if it lies deep."""
         assert self.study is not None
-        box, chosen = self.box(keepout), keepout.id == self.chosen
+        box, chosen, deep = self.box(keepout), keepout.id == self.chosen, keepout.below_mm > 0
         fill = theme.colour("warn")
+        fill.setAlpha(90 if deep else 255)
         painter.setBrush(fill)
-        painter.setPen(QPen(theme.colour("copper"), 2.2 if chosen else 1.1))
+        style = Qt.PenStyle.DashLine if deep and not chosen else Qt.PenStyle.SolidLine
+        painter.setPen(QPen(theme.colour("copper"), 2.4 if chosen else 1.1, style))
         painter.drawRect(box)
+        square = QRectF(0, 0, 15, 15)
+        square.moveCenter(box.center())
+        painter.fillRect(square, theme.colour("copper" if chosen else "ink"))
+        painter.setPen(theme.colour("card"))
+        painter.setFont(theme.mono(8.5, bold=True))
+        painter.drawText(square, Qt.AlignmentFlag.AlignCenter, letter)
+
+    def _legend(self, painter: QPainter) -> None:
+        """The names of the keep-outs by their letters, below the drawing."""
+        assert self.study is not None
+        x, y = 150.0, self.height() - LEGEND + 6.0
         painter.setFont(theme.text(8.5))
-        name = self.study.name(keepout.id)
-        text = f"{name} · {keepout.below_mm:g} mm below" if keepout.below_mm else name
-        metrics = painter.fontMetrics()
-        wide = metrics.horizontalAdvance(text) + 6
-        words = QRectF(box.center().x() - wide / 2, box.center().y() - 8, wide, 16)
-        if wide > box.width():
-            middle = self.rect().center()
-            below = box.center().y() < middle.y()
-            words.moveCenter(QPointF(box.center().x(), box.bottom() + 9 if below else box.top() - 9))
-            words.moveLeft(min(max(words.left(), self.place(0, 0).x() + 4), self.width() - ROUND - wide))
-        painter.setPen(theme.colour("ink"))
-        painter.drawText(words, Qt.AlignmentFlag.AlignCenter, text)
+        for n, keepout in enumerate(self._keepouts()):
+            name = self.study.name(keepout.id)
+            words = f"{name}, {keepout.below_mm:g} mm below" if keepout.below_mm else name
+            wide = painter.fontMetrics().horizontalAdvance(words) + 30
+            if x + wide > self.width() and x > 150:
+                x, y = 150.0, y + 17
+            painter.setPen(theme.colour("copper" if keepout.id == self.chosen else "ink"))
+            painter.setFont(theme.mono(8.5, bold=True))
+            painter.drawText(QPointF(x, y + 10), chr(65 + n % 26))
+            painter.setFont(theme.text(8.5))
+            painter.drawText(QPointF(x + 13, y + 10), words)
+            x += wide
 
     def _holding(self, painter: QPainter, along: Along) -> None:
         """Clips, magnets and screws as marks on the edge; the chosen stretch as a copper line."""
@@ -197,7 +217,7 @@ class EdgeDrawing(QWidget):
         stretch, outline = along.stretch, self.round.outline
         middle = stretch.from_mm + along.length_mm / 2
         (x, y), (dx, dy) = outline.at(middle), outline.inward(middle)
-        at = self.place(x, y) - QPointF(dx, dy) * 15
+        at = self.place(x, y) - QPointF(dx, dy) * 12
         last = n == len(self.round.order) and along.hinge
         tint = theme.colour("copper" if n == 1 or stretch.id == self.chosen else "ink")
         painter.setPen(QPen(tint, 1.6))
@@ -209,7 +229,7 @@ class EdgeDrawing(QWidget):
             angle = atan2(ty, tx)
             for side in (0.8, -0.8):
                 painter.drawLine(tip, tip - QPointF(cos(angle + side * 0.6), sin(angle + side * 0.6)) * 7)
-        self._words(painter, n, along, at - QPointF(dx, dy) * 8, (dx, dy), last)
+        self._words(painter, n, along, at - QPointF(dx, dy) * (8 if abs(dy) > abs(dx) else 11), (dx, dy), last)
 
     def _words(
         self, painter: QPainter, n: int, along: Along, at: QPointF, inward: tuple[float, float], last: bool
@@ -281,6 +301,7 @@ class EdgeDrawing(QWidget):
         keepout = next((k for k in self._keepouts() if k.id == id), None)
         if keepout is not None:
             middle = self.place(keepout.x_mm, keepout.y_mm)
+            self._dragged = False
             self._held = (id, event.position().x() - middle.x(), event.position().y() - middle.y())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -289,6 +310,7 @@ class EdgeDrawing(QWidget):
         keepout = self._dropped(event.position())
         if keepout is None:
             return
+        self._dragged = True
         self.study = evolve(self.study, keepouts={**self.study.keepouts, keepout.id: keepout})
         found = self.round
         stretches = [s for s in self.study.stretches.values() if s.plan == found.plan.id]
@@ -298,7 +320,7 @@ class EdgeDrawing(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         held, self._held = self._held, None
-        if held is None or self.study is None:
+        if held is None or self.study is None or not self._dragged:
             return
         keepout = self.study.keepouts.get(held[0])
         if keepout is not None:

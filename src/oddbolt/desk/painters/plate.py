@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from oddbolt.core.bench.outline import outline_of
+from oddbolt.core.bench.outline import Outline, outline_of
 from oddbolt.core.errors import BenchError
 from oddbolt.core.study import Device
 from oddbolt.desk import theme
@@ -55,10 +55,7 @@ class Plate(QWidget):
             self._outline(painter, outline, left)
         self._words(painter, QRectF(158, 0, self.width() - 158, self.height()))
 
-    def _outline(self, painter: QPainter, outline: object, left: QRectF) -> None:
-        from oddbolt.core.bench.outline import Outline
-
-        assert isinstance(outline, Outline)
+    def _outline(self, painter: QPainter, outline: Outline, left: QRectF) -> None:
         wide, high = outline.size_mm
         scale = min((left.width() - 28) / wide, (left.height() - 40) / high)
         low = outline.points.min(axis=0)
@@ -108,7 +105,7 @@ class Plate(QWidget):
             (theme.text(9), "ink", " · ".join(w for w in (device.serial, mass, thick) if w)),
             (theme.text(9), "ink", f"opens at the {device.opens}" if device.opens else "opens at: not said"),
             (theme.text(9, bold=True), "ink", "contains"),
-            *((theme.text(9), "copper", word) for word in self.inside),
+            (theme.text(9), "copper", " · ".join(self.inside) or "nothing that asks for care, as far as recorded"),
         ]
         y = box.top() + 8
         for font, tint, words in lines:
@@ -117,7 +114,7 @@ class Plate(QWidget):
             painter.setFont(font)
             painter.setPen(theme.colour(tint))
             high = painter.fontMetrics().boundingRect(
-                QRectF(0, 0, box.width(), 60).toRect(), Qt.TextFlag.TextWordWrap, words
+                QRectF(0, 0, box.width(), 120).toRect(), Qt.TextFlag.TextWordWrap, words
             )
             painter.drawText(QRectF(box.left(), y, box.width(), high.height() + 2), Qt.TextFlag.TextWordWrap, words)
             y += high.height() + 2

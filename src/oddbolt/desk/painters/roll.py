@@ -5,9 +5,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
-from PySide6.QtWidgets import QWidget
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtWidgets import QToolTip, QWidget
 
 from oddbolt.core.bench.kit import Need
 from oddbolt.desk import theme
@@ -105,18 +105,29 @@ class ToolRoll(QWidget):
             painter.drawRect(box.adjusted(2, 2, -2, -2))
         painter.setPen(theme.colour("ink"))
         driver = need.sort == "driver"
-        painter.setFont(theme.mono(9.5, bold=True) if driver else theme.text(9, bold=True))
-        word = need.size or need.what if driver else need.what
-        at = QRectF(box.left() + 3, HEM + 32, box.width() - 6, 34)
-        flags = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
-        painter.drawText(at, flags, word)
-        painter.setFont(theme.text(8))
-        painter.setPen(theme.colour("muted" if need.there else "copper"))
-        below = need.said if driver else ""
-        rest = QRectF(box.left() + 2, HEM + 50, box.width() - 4, 46)
-        missing = "" if need.there else "missing"
-        bottom = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom
-        painter.drawText(rest, bottom, "\n".join(w for w in (below, missing) if w))
+        pocket = QRectF(box.left(), HEM + 32, box.width(), self.height() - HEM - 36)
+        if not driver:
+            painter.save()
+            painter.translate(pocket.center())
+            painter.rotate(-90)
+            painter.setFont(theme.text(9, bold=True))
+            painter.setPen(theme.colour("ink" if need.there else "copper"))
+            lying = QRectF(-pocket.height() / 2, -pocket.width() / 2, pocket.height(), pocket.width())
+            words = painter.fontMetrics().elidedText(need.what, Qt.TextElideMode.ElideRight, int(pocket.height()))
+            painter.drawText(lying, Qt.AlignmentFlag.AlignCenter, words)
+            painter.restore()
+            return
+        flags = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop
+        painter.setFont(theme.mono(9.5, bold=True))
+        painter.drawText(pocket, flags, need.size or need.what)
+        painter.setFont(theme.text(8.5))
+        painter.setPen(theme.colour("muted"))
+        count = "× ?" if need.amount is None else f"× {need.amount:.0f}"
+        painter.drawText(pocket.adjusted(0, 18, 0, 0), flags, count)
+        if not need.there:
+            painter.setPen(theme.colour("copper"))
+            painter.setFont(theme.text(8))
+            painter.drawText(pocket, Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom, "missing")
 
     def _toggle(self) -> None:
         if self.needs:
@@ -136,6 +147,17 @@ class ToolRoll(QWidget):
             self._toggle()
         else:
             super().keyPressEvent(event)
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
+            n = int((event.pos().x() - 4) // self._wide())
+            if 0 <= n < len(self.needs):
+                need = self.needs[n]
+                words = f"{need.what}{', ' + need.said if need.said else ''}: "
+                words += "on your bench" if need.there else "missing; click if you have it"
+                QToolTip.showText(event.globalPos(), words, self)
+            return True
+        return super().event(event)
 
     def focusInEvent(self, event: object) -> None:
         self.update()

@@ -62,8 +62,8 @@ class Warmth(QWidget):
         self._low = min(warmup.room_c, 20.0) // 10 * 10
         tops = [float(warming.surface_c.max()), warmup.target_c, warmup.limit_c if warming.guarded_c is not None else 0]
         self._high = (max(tops) + 8) // 10 * 10 + 10
-        self._frame(painter)
         self._safe(painter, self.window_)
+        self._frame(painter)
         if self.band is not None:
             self._spread(painter, self.band.times_s, self.band.bond_c, "copper")
             if self.band.guarded_c is not None:
