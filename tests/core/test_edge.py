@@ -11,8 +11,17 @@ from hypothesis import strategies as st
 
 from oddbolt.core.bench.edge import clip_order, reach_of, round_of, usual_stretches, work_out
 from oddbolt.core.bench.outline import outline_of, sides, text_of
+from oddbolt.core.bench.setting_up import (
+    add_keepout,
+    begin_plan,
+    begin_warmup,
+    lay_usual,
+    split,
+    usual_pick,
+    with_heater,
+)
 from oddbolt.core.errors import BenchError
-from oddbolt.core.study import EdgePlan, Keepout, Stretch
+from oddbolt.core.study import Device, EdgePlan, Keepout, Stretch, Study, change
 
 PLAN = EdgePlan("O1", "Window")
 FRAME = outline_of("rounded 84 x 52 r 6")
@@ -185,3 +194,80 @@ def test_glue_wider_than_the_reach_is_told():
     assert found.along["E1"].finding == "shallow"
     assert found.along["E1"].cut_mm == pytest.approx(4.0)
     assert "it wants 4.0 mm" in found.sentences[0]
+
+
+def moved(things, dx, dy):
+    return [attrs.evolve(k, x_mm=k.x_mm + dx, y_mm=k.y_mm + dy) for k in things]
+
+
+@given(st.lists(PLACES, min_size=1, max_size=4), st.floats(-50, 50), st.floats(-50, 50))
+def test_where_the_drawing_lies_on_the_paper_does_not_matter(places, dx, dy):
+    things = [keepout(*p, n=n) for n, p in enumerate(places, 1)]
+    corners = [(0, 0), (84, 0), (84, 52), (0, 52)]
+    here, there = (
+        outline_of("polygon " + " ".join(f"{x + a:.3f},{y + b:.3f}" for x, y in corners))
+        for a, b in ((0, 0), (round(dx, 3), round(dy, 3)))
+    )
+    pieces = usual_stretches(PLAN, here, 1)
+    one = work_out(PLAN, pieces, things, here)
+    other = work_out(PLAN, pieces, moved(things, round(dx, 3), round(dy, 3)), there)
+    assert one.order == other.order
+    for id, a in one.along.items():
+        assert other.along[id].safe_mm == pytest.approx(a.safe_mm, abs=1e-6)
+        assert other.along[id].room_mm == pytest.approx(a.room_mm, abs=1e-6)
+
+
+@given(st.lists(PLACES, min_size=1, max_size=4))
+def test_a_mirrored_plan_is_the_same_plan_mirrored(places):
+    square = outline_of("polygon 0,0 84,0 84,52 0,52")
+    things = [keepout(*p, n=n) for n, p in enumerate(places, 1)]
+    mirrored = [attrs.evolve(k, x_mm=84 - k.x_mm) for k in things]
+    pieces = [attrs.evolve(s, angle_deg=50.0, depth_mm=3.0) for s in usual_stretches(PLAN, square, 1)]
+    swap = {"left side": "right side", "right side": "left side"}
+    one = {a.stretch.name: a for a in work_out(PLAN, pieces, things, square).along.values()}
+    other = {a.stretch.name: a for a in work_out(PLAN, pieces, mirrored, square).along.values()}
+    for name, a in one.items():
+        twin = other[swap.get(name, name)]
+        assert (twin.finding, twin.hinge) == (a.finding, a.hinge)
+        assert twin.safe_mm == pytest.approx(a.safe_mm, abs=1e-9)
+        assert sum(s.to_mm - s.from_mm for s in twin.stops) == pytest.approx(
+            sum(s.to_mm - s.from_mm for s in a.stops), abs=1e-6
+        )
+
+
+@given(st.lists(PLACES, min_size=1, max_size=4), PLACES)
+def test_one_more_thing_inside_never_allows_more(places, more):
+    things = [keepout(*p, n=n) for n, p in enumerate(places, 1)]
+    before = work_out(PLAN, stretches(), things, FRAME).along
+    after = work_out(PLAN, stretches(), [*things, keepout(*more, n=9)], FRAME).along
+    for id, a in before.items():
+        assert after[id].safe_mm <= a.safe_mm + 1e-9
+        assert after[id].room_mm <= a.room_mm + 1e-9
+        assert sum(t - f for f, t in after[id].go) <= sum(t - f for f, t in a.go) + 1e-6
+
+
+def test_setting_up_makes_what_one_can_work_with():
+    study = attrs.evolve(Study(), device=Device(outline="84 x 52 r 6"))
+    study, plan = begin_plan(study)
+    assert len(round_of(study, plan).order) == 4
+    study, thing = add_keepout(study, plan)
+    assert (study.keepouts[thing].x_mm, study.keepouts[thing].y_mm) == (42.0, 26.0)
+    first = next(iter(study.stretches))
+    clipped = change(study, first, hold="clips", count=5, width_mm=None)
+    parted = split(clipped, first)
+    assert [s.count for s in parted.stretches.values() if s.hold == "clips"] == [2, 3]
+    assert round_of(parted, plan).troubles == ()
+    assert len(lay_usual(parted, plan).stretches) == 4
+    wide = change(parted, "E1", angle_deg=10.0, depth_mm=9.0)
+    assert usual_pick(wide, "E1").stretches["E1"].angle_deg == 45
+    warm, id = begin_warmup(study)
+    assert [layer.role for layer in warm.layers.values()] == ["cover", "glue", "gap", "guarded"]
+    assert with_heater(warm, id, "air").warmups[id].coupling_w_m2k == 40
+    assert with_heater(with_heater(warm, id, "air"), id, "plate").warmups[id].coupling_w_m2k == 100
+    own = change(warm, id, coupling_w_m2k=77.0)
+    assert with_heater(own, id, "air").warmups[id].coupling_w_m2k == 77
+    bare, empty = begin_plan(Study())
+    assert not bare.stretches
+    for work in (lambda: split(study, "E99"), lambda: add_keepout(Study(), "O1"), lambda: lay_usual(bare, empty)):
+        with pytest.raises(BenchError):
+            work()

@@ -289,3 +289,33 @@ def test_a_sum_says_what_it_cannot_use(typed, words):
 def test_temperatures_are_taken_in_both_scales():
     assert quantity("158 °F", "temperature") == pytest.approx(70.0)
     assert quantity("70", "temperature") == quantity("70 °C", "temperature") == 70.0
+
+
+@given(
+    st.sampled_from(range(62)), st.lists(st.sampled_from([r["id"] for r in table("preflight")["check"]]), max_size=6)
+)
+def test_a_check_that_is_done_well_never_adds_a_caution(number, rules_done):
+    study = tide_logger.study()
+    for check in list(study.checks.values()):
+        study = reopened(study, check.rule)
+    step = list(study.steps)[number]
+    before = set(rules(study, step))
+    for rule in rules_done:
+        study = done(study, rule, "", "", 1.0)
+    assert set(rules(study, step)) <= before
+
+
+@given(st.sets(st.sampled_from(range(62)), min_size=1))
+def test_the_kit_of_some_steps_adds_up(numbers):
+    """Screws to turn are the sum over the steps; renewals are those of the joints and parts of the steps."""
+    study = tide_logger.study()
+    order = list(study.steps)
+    chosen = [order[n] for n in sorted(numbers)]
+    needs = kit(study, (), chosen)
+    turned = sum(n.amount or 0 for n in needs if n.sort == "driver")
+    screws = [study.joints[j] for s in chosen for j in study.steps[s].releases if study.joints[j].kind == "screw"]
+    assert turned == sum(j.count for j in screws)
+    renewed = {w for n in needs if n.sort == "renew" for w in n.why}
+    touched = {x for s in chosen for x in (*study.steps[s].releases, *study.steps[s].takes_out)}
+    assert renewed <= touched
+    assert {p for p in touched if p in study.parts and study.parts[p].reuse == "renew"} <= renewed

@@ -87,9 +87,9 @@ def test_settled_is_resistances_in_series():
 def test_heat_in_is_heat_kept_and_nothing_overshoots(stack, faces):
     run = warm([made(m, mm) for m, mm in stack], faces, 1800.0)
     assert run.heat_in_j_m2 == pytest.approx(run.heat_kept_j_m2, rel=1e-6, abs=1e-3)
-    assert np.all(np.diff(run.bond_c) > -0.003 * np.ptp(run.bond_c) - 0.01)
+    assert np.all(np.diff(run.bond_c) > -0.01 * np.ptp(run.bond_c) - 0.01)
     if not faces.flux:
-        assert run.surface_c.max() <= faces.outside_c + 0.2
+        assert run.surface_c.max() <= faces.outside_c + 0.5
 
 
 @given(st.floats(1.1, 3.0))
@@ -177,3 +177,36 @@ def test_what_cannot_be_warmed_is_said():
         made("granite", 1.0)
     with pytest.raises(StudyError, match="thickness is 0"):
         Layer("L1", "W1", "air", 0.0)
+
+
+def test_a_well_conducting_plate_warms_as_one_lump():
+    """Lumped capacitance (Incropera and DeWitt, eq. 5.6): exp(-h t / (rho c L)) for a Biot number far below 0.1."""
+    thick, heat, h = 0.002, 2.4e6, 40.0
+    run = warm([Slab(thick, 170.0, heat)], Heating(90.0, h, 0.0, 0.0, ROOM), 900.0)
+    exact = 90 - (90 - ROOM) * np.exp(-h * run.times_s / (heat * thick))
+    assert run.bond_c == pytest.approx(exact, abs=0.05)
+
+
+@given(st.floats(1.2, 3.0), st.floats(-10, 30))
+def test_warming_is_linear_in_how_much_hotter_the_heater_is(times, room):
+    one = warm(BACK, Heating(room + 30, 100.0, 0.0, 10.0, room), 600.0, steps=60)
+    more = warm(BACK, Heating(room + 30 * times, 100.0, 0.0, 10.0, room), 600.0, steps=60)
+    assert more.bond_c - room == pytest.approx((one.bond_c - room) * times, abs=1e-6)
+
+
+@given(st.integers(0, 3), st.floats(0.2, 0.8))
+def test_a_layer_in_two_pieces_is_the_same_layer(which, share):
+    pieces = []
+    for n, s in enumerate(BACK):
+        if n == which:  # the bond line stays at the far face of the glue
+            pieces.append(evolve(s, thickness_m=s.thickness_m * share, role="" if s.role == "glue" else s.role))
+            s = evolve(s, thickness_m=s.thickness_m * (1 - share))
+        pieces.append(s)
+    whole, parted = warm(BACK, MAT, 900.0), warm(pieces, MAT, 900.0)
+    assert parted.bond_c[20:] == pytest.approx(whole.bond_c[20:], abs=0.15)
+    assert parted.settled_bond_c == pytest.approx(whole.settled_bond_c, abs=1e-9)
+
+
+def test_finer_steps_and_cells_change_little():
+    coarse, fine = warm(BACK, MAT, 900.0), warm(BACK, MAT, 900.0, steps=1800, cells=32)
+    assert coarse.bond_c[1:] == pytest.approx(fine.bond_c[5::5], abs=0.2)

@@ -1,5 +1,6 @@
 """A sitting at a real window, told by keys alone. Run by test_real_window.py under a virtual screen."""
 
+import faulthandler
 import os
 import sys
 from pathlib import Path
@@ -35,7 +36,13 @@ def answer_dialog(path):
         name = dialog.findChild(QLineEdit)
         name.selectAll()
         QTest.keyClicks(name, str(path))
-        QTest.keyClick(name, Key.Key_Return)
+        confirm(dialog, name)
+
+    def confirm(dialog, name):
+        """Press Return until the dialog is gone: the first may only close its list of suggestions."""
+        if dialog.isVisible():
+            QTest.keyClick(name, Key.Key_Return)
+            QTimer.singleShot(300, lambda: confirm(dialog, name))
 
     QTimer.singleShot(200, answer)
 
@@ -138,6 +145,7 @@ def come_back(folder, steps):
 
 
 if __name__ == "__main__":
+    faulthandler.dump_traceback_later(60, exit=True)  # a sitting that hangs says where
     app = QApplication([])
     app.setAttribute(Qt.ApplicationAttribute.AA_DontUseNativeDialogs)
     app.setQuitOnLastWindowClosed(False)

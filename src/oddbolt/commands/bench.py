@@ -199,6 +199,7 @@ def _pieces(data: Any, name: str, letter: str, **owner: str) -> list[Any]:
 
 def _given_warmup(data: Any) -> tuple[Study, str]:
     """A study with one warm-up from plain values."""
+    from oddbolt.core.bench.setting_up import with_heater
     from oddbolt.core.study import Study, put_all
     from oddbolt.files.records import record
 
@@ -206,7 +207,8 @@ def _given_warmup(data: Any) -> tuple[Study, str]:
         raise FileError("A warm-up is a JSON object with heater, layers, target_c and limit_c.")
     own = {k: v for k, v in data.items() if k != "layers"}
     layers = _pieces(data, "layers", "L", warmup="W1")
-    return put_all(Study(), [record("W", {"name": "Warm-up", **own, "id": "W1"}), *layers]), "W1"
+    study = put_all(Study(), [record("W", {"name": "Warm-up", **own, "id": "W1"}), *layers])
+    return study if "coupling_w_m2k" in own else with_heater(study, "W1", study.warmups["W1"].heater), "W1"
 
 
 def _given_edge(data: Any) -> tuple[Study, str]:

@@ -11,6 +11,7 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from oddbolt.core.bench import odd_ones
+from oddbolt.core.bench.setting_up import usual_pick, with_heater
 from oddbolt.core.bench.sums import SUMS
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import answer, questions, step_times
@@ -143,6 +144,12 @@ class Margin(QScrollArea):
         self._build_fields(box, thing)
         if isinstance(thing, Step):
             self._build_seconds(box, thing)
+        if isinstance(thing, Stretch):
+            pick = QPushButton("Usual angle and depth here")
+            pick.setObjectName("link")
+            pick.clicked.connect(lambda: self.session.attempt("take the usual angle and depth", usual_pick, self.id))
+            box.addSpacing(LINE // 2)
+            box.addWidget(pick)
         if isinstance(thing, Part):
             self._build_question(box, thing)
         if isinstance(thing, Part | Joint):
@@ -326,7 +333,9 @@ class Margin(QScrollArea):
         study = self.session.study
         try:
             after = value if isinstance(value, bool) else typed(study, field, value)
-            if self.id:
+            if isinstance(study.find(self.id), Warmup) and field.name == "heater":
+                edited = with_heater(study, self.id, str(after))
+            elif self.id:
                 edited = change(study, self.id, **{field.name: after})
             else:
                 fields: dict[str, Any] = {field.name: after}

@@ -361,7 +361,9 @@ def _sentences(
                 f"over to that side before the cable is opened."
             )
             continue
-        out.append(f"{begin}: {_held(a)}. {_entry(a, names, way)}".strip())
+        gap = float(table("opening")["gap"]["gap_mm"])
+        raised = f" Raise a gap of about {gap:g} mm with the suction cup." if n == 0 and s.hold == "glue" else ""
+        out.append(f"{begin}: {_held(a)}.{raised} {_entry(a, names, way)}".strip())
     if order and not fold:
         out.append("No cable holds the cover: lift it straight up.")
     return out

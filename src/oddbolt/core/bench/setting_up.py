@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from attrs import evolve
 
-from oddbolt.core.bench.edge import outline_for, usual_stretches
+from oddbolt.core.bench.edge import outline_for, usual_entry, usual_stretches
 from oddbolt.core.errors import BenchError
-from oddbolt.core.study import EdgePlan, Keepout, Layer, Study, Warmup, new_id, put, put_all, remove
+from oddbolt.core.reference.tables import table
+from oddbolt.core.study import EdgePlan, Keepout, Layer, Study, Warmup, change, new_id, put, put_all, remove
 
 #: layers of an ordinary glued back over a cell (common practice, no source): material, mm, role
 ORDINARY = (
@@ -61,6 +62,27 @@ def begin_warmup(study: Study) -> tuple[Study, str]:
     first = int(new_id(study, "L")[1:])
     layers = [Layer(f"L{first + n}", warmup.id, m, mm, role) for n, (m, mm, role) in enumerate(ORDINARY)]
     return put_all(study, [warmup, *layers]), warmup.id
+
+
+def with_heater(study: Study, warmup_id: str, heater: str) -> Study:
+    """A warm-up with another heater; a contact that is still the usual one of the old becomes that of the new."""
+    rows = table("materials")["heating"]
+    usual = {"plate": float(rows["plate_coupling_w_m2k"]), "air": float(rows["dryer_coupling_w_m2k"])}
+    warmup = study.warmups[warmup_id]
+    fields: dict[str, object] = {"heater": heater}
+    if heater in usual and warmup.coupling_w_m2k in usual.values():
+        fields["coupling_w_m2k"] = usual[heater]
+    return change(study, warmup_id, **fields)
+
+
+def usual_pick(study: Study, stretch_id: str) -> Study:
+    """A stretch with the usual angle and depth for its length (common practice, no source)."""
+    stretch = study.stretches[stretch_id]
+    plan = study.edge_plans[stretch.plan]
+    around = outline_for(study, plan).length_mm
+    lengths = {s.id: (s.to_mm - s.from_mm) % around for s in study.stretches.values() if s.plan == plan.id}
+    angle, depth = usual_entry(lengths[stretch_id], max(lengths.values()))
+    return change(study, stretch_id, angle_deg=angle, depth_mm=depth)
 
 
 def add_layer(study: Study, warmup_id: str) -> tuple[Study, str]:

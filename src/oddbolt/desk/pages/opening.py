@@ -12,7 +12,15 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVB
 
 from oddbolt.core.bench.edge import Round, round_of
 from oddbolt.core.bench.outline import text_of
-from oddbolt.core.bench.setting_up import add_keepout, add_layer, begin_plan, begin_warmup, lay_usual, split
+from oddbolt.core.bench.setting_up import (
+    add_keepout,
+    add_layer,
+    begin_plan,
+    begin_warmup,
+    lay_usual,
+    split,
+    with_heater,
+)
 from oddbolt.core.bench.waits import usual_waits
 from oddbolt.core.bench.warmup import corrected, heating, slabs_of
 from oddbolt.core.errors import OddBoltError
@@ -84,7 +92,9 @@ class Opening(Page):
         self.warmups.entered.connect(self._warmup_chosen)
         self.heater = ChoiceField(HEATERS)
         self.heater.setAccessibleName("heater")
-        self.heater.entered.connect(lambda word: self._change(self.warmup_id, heater=word))
+        self.heater.entered.connect(
+            lambda word: self.session.attempt("change the heater", with_heater, self.warmup_id, word)
+        )
         self.heater_at = LineField()
         self.heater_at.setObjectName("figure")
         self.heater_at.setAccessibleName("heater at")
