@@ -209,6 +209,55 @@ def bench_narration():
     print(f"  {n['right']} of {n['wanted']} steps right in every field compared")
 
 
+def bench_warmup():
+    """A warm-up of 30 min with six layers, its band of 200 samples, and the correction by a reading."""
+    from oddbolt.core.bench.warmup import Heating, Slab, band, corrected, warm
+
+    stack = [Slab(0.0005 * (n + 1), 0.1 + 0.3 * n, 2e6, 0.1, "glue" if n == 1 else "", "") for n in range(5)]
+    stack.append(Slab(0.006, 0.6, 2.3e6, 0.2, "guarded", ""))
+    faces = Heating(85.0, 100.0, 0.0, 10.0, 22.0)
+    row("warm-up, 30 min, 6 layers", timed(lambda: warm(stack, faces, 1800.0), 15), "goal 20 ms")
+    row("  its band of 200 samples", timed(lambda: band(stack, faces, 1800.0, 60, 60), 3), "goal 1 s")
+    read = float(warm(stack, faces, 300.0).surface_c[-1]) - 4
+    row("  corrected by a reading", timed(lambda: corrected(stack, faces, 300.0, read)))
+
+
+def bench_edge():
+    """An edge plan of 40 stretches and 30 keep-outs: worked out and painted while a keep-out is dragged."""
+    from PySide6.QtWidgets import QApplication
+
+    from oddbolt.core.bench.edge import round_of
+    from oddbolt.core.study import EdgePlan, Keepout, Stretch, change, put_all
+    from oddbolt.desk.painters.edge import EdgeDrawing
+
+    QApplication.instance() or QApplication([])
+    r = random.Random(4)
+    things = [EdgePlan("O1", "Cover", "rounded 300 x 200 r 20")]
+    step = (2 * (300 + 200) - 8 * 20 + 2 * 3.14159 * 20) / 40
+    things += [
+        Stretch(f"E{n + 1}", "O1", f"stretch {n}", n * step, (n + 1) * step, "glue", width_mm=2.0, depth_mm=4.0)
+        for n in range(40)
+    ]
+    kinds = ("sensor", "cell", "lens", "antenna")
+    things += [
+        Keepout(f"Z{n + 1}", "O1", r.choice(kinds), r.uniform(5, 295), r.uniform(4, 196), 12, 8) for n in range(30)
+    ]
+    study = put_all(Study(), things)
+    drawing = EdgeDrawing()
+    drawing.resize(620, 480)
+    seconds, sums = [], []
+    for n in range(30):
+        study = change(study, "Z1", x_mm=20.0 + n, y_mm=6.0)
+        start = time.perf_counter()
+        found = round_of(study, "O1")
+        sums.append(time.perf_counter() - start)
+        drawing.show_plan(study, found, "", "Z1")
+        drawing.grab()
+        seconds.append(time.perf_counter() - start)
+    row("edge plan, 40 stretches and 30 keep-outs, redrawn", seconds, "goal 16 ms")
+    row("  of that working it out", sums)
+
+
 def bench_file():
     """Opening the demo study."""
     with tempfile.TemporaryDirectory() as folder:

@@ -145,7 +145,7 @@ def come_back(folder, steps):
 
 
 if __name__ == "__main__":
-    faulthandler.dump_traceback_later(60, exit=True)  # a sitting that hangs says where
+    faulthandler.dump_traceback_later(200, exit=True)  # a sitting that hangs says where
     app = QApplication([])
     app.setAttribute(Qt.ApplicationAttribute.AA_DontUseNativeDialogs)
     app.setQuitOnLastWindowClosed(False)

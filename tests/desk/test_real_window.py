@@ -31,7 +31,7 @@ def screen():
 def test_a_sitting_by_keys_alone(screen, tmp_path, demo_file):
     study = shutil.copy(demo_file, tmp_path / "tide.oddbolt")
     command = [sys.executable, str(JOURNEY), str(tmp_path), str(study)]
-    done = subprocess.run(command, env=screen, capture_output=True, text=True, timeout=120)
+    done = subprocess.run(command, env=screen, capture_output=True, text=True, timeout=240)
     assert done.returncode == 0, done.stderr
     assert "found everything again" in done.stdout
     assert [p.name for p in tmp_path.glob("tide.oddbolt*")] == ["tide.oddbolt"]

@@ -158,8 +158,10 @@ def kit(options: argparse.Namespace) -> int:
         )
         return 0
     for need in needs:
-        print(f"{'  ' if need.there else '! '}{need.sort:<11} {need.what:<44} {need.said}")
-    print(f"{job}: {len(needs)} things, {len(missing(needs))} of them not on your bench (!).")
+        mark = "! " if options.bench and not need.there else "  "
+        print(f"{mark}{need.sort:<11} {need.what:<44} {need.said}".rstrip())
+    lacking = f", {len(missing(needs))} of them not on your bench (!)" if options.bench else ""
+    print(f"{job}: {len(needs)} things{lacking}.")
     return 0
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cache
 from importlib.resources import as_file, files
 
 from attrs import frozen
@@ -97,6 +98,7 @@ def load_fonts() -> None:
                 QFontDatabase.addApplicationFont(str(path))
 
 
+@cache
 def text(size: float = 10, bold: bool = False) -> QFont:
     """The reading font; size in points at 96 dpi."""
     font = QFont("B612")
@@ -105,6 +107,7 @@ def text(size: float = 10, bold: bool = False) -> QFont:
     return font
 
 
+@cache
 def mono(size: float = 10, bold: bool = False) -> QFont:
     """The font of figures."""
     font = QFont("B612 Mono")

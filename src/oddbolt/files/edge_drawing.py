@@ -19,7 +19,7 @@ EDGE, TEXT, NARROWEST = 14.0, 3.2, 120.0
 def edge_svg(study: Study, found: Round) -> str:
     """The plan as an SVG whose user units are millimetres."""
     wide, high = found.outline.size_mm
-    low_x, low_y = found.outline.points.min(axis=0)
+    low_x, low_y = found.outline.box[:2]
     across = max(wide + 2 * EDGE, NARROWEST)
     lines = _wrapped(_words(found), int((across - EDGE) / 1.8))
     below = EDGE + 4 + len(lines) * TEXT * 1.45 + 12

@@ -14,6 +14,7 @@ from typing import Any
 import numpy as np
 import shapely
 from attrs import frozen
+from numpy.typing import NDArray
 from shapely import LineString
 
 from oddbolt.core.bench.outline import Outline, outline_of, sides
@@ -24,6 +25,9 @@ from oddbolt.core.study.words import the
 
 #: what a stretch is found to be, worst first
 PIERCES, NEAR, SHALLOW, CLEAR = "pierces", "too near", "shallow", "clear"
+#: beyond this a keep-out is no danger to a stretch, for choosing the way round (common practice, no source)
+FAR_MM = 15.0
+Array = NDArray[np.float64]
 
 
 @frozen
@@ -101,16 +105,16 @@ def work_out(
     names = {k.id: (names or {}).get(k.id) or k.name or k.kind for k in keepouts}
     inside = [k for k in keepouts if outline.shape.intersects(box(k))]
     troubles = [f"{_cap(names[k.id])} lies outside the outline." for k in keepouts if k not in inside]
-    lines = [LineString(outline.stretch(s.from_mm, s.to_mm)) for s in stretches]
+    lines = [_line(outline, s.from_mm, s.to_mm) for s in stretches]
     boxes = [box(k) for k in inside]
     gaps = (
         shapely.distance(np.array(lines)[:, None], np.array(boxes)[None, :])
         if lines and boxes
         else np.zeros((len(lines), len(boxes)))
     )
+    within = _Inside.of(inside, boxes)
     found = {
-        s.id: _along(plan, outline, s, line, list(zip(inside, boxes, row, strict=True)))
-        for s, line, row in zip(stretches, lines, gaps, strict=True)
+        s.id: _along(plan, outline, s, line, within, row) for s, line, row in zip(stretches, lines, gaps, strict=True)
     }
     troubles += _coverage(outline, stretches)
     cycle = sorted(found.values(), key=lambda a: a.stretch.from_mm % outline.length_mm)
@@ -118,6 +122,11 @@ def work_out(
     hinge = next((a for a in cycle if a.hinge), None)
     fold = hinge.stretch.name if hinge else ""
     return Round(plan, outline, found, order, fold, tuple(_sentences(found, order, fold, names)), tuple(troubles))
+
+
+@lru_cache(maxsize=512)
+def _line(outline: Outline, from_mm: float, to_mm: float) -> Any:
+    return LineString(outline.stretch(from_mm, to_mm))
 
 
 def box(keepout: Keepout) -> Any:
@@ -161,31 +170,43 @@ def usual_stretches(plan: EdgePlan, outline: Outline, first_id: int) -> list[Str
     return out
 
 
-def _margins(kind: str) -> tuple[float, float, float]:
-    row = table("opening")["keepout"][kind]
-    return float(row["stop_mm"]), float(row["clear_mm"]), float(row["weight"])
+@frozen(eq=False)
+class _Inside:
+    """The keep-outs of a plan with their shapes and margins, as arrays."""
+
+    keepouts: Sequence[Keepout]
+    shapes: Sequence[Any]
+    below: Array
+    stop: Array
+    clear: Array
+    weight: Array
+
+    @classmethod
+    def of(cls, keepouts: Sequence[Keepout], shapes: Sequence[Any]) -> _Inside:
+        rows = [table("opening")["keepout"][k.kind] for k in keepouts]
+        margins = (np.array([float(r[name]) for r in rows]) for name in ("stop_mm", "clear_mm", "weight"))
+        return cls(keepouts, shapes, np.array([k.below_mm for k in keepouts]), *margins)
 
 
-def _along(
-    plan: EdgePlan, outline: Outline, stretch: Stretch, line: Any, near: Sequence[tuple[Keepout, Any, float]]
-) -> Along:
+def _along(plan: EdgePlan, outline: Outline, stretch: Stretch, line: Any, inside: _Inside, gaps: Array) -> Along:
     across, down = reach_of(stretch.depth_mm, stretch.angle_deg)
     limits = table("opening")["limits"]
     above = float(limits["above_mm"]) + plan.pick_mm / 2
-    room, nearest, safe, risk = inf, "", float(limits["deepest_mm"]), 0.0
+    deepest = _deepest(gaps - inside.clear, inside.below - above, stretch.angle_deg)
+    safe = float(min(float(limits["deepest_mm"]), deepest.min(initial=inf)))
+    risk = float(inside.weight @ np.maximum(0.0, 1 - gaps / FAR_MM))
+    met = ~((inside.below > 0) & (down + above <= inside.below))
+    room, nearest = inf, ""
+    if met.any():
+        first = int(np.where(met, gaps, inf).argmin())
+        room, nearest = float(gaps[first] - across), inside.keepouts[first].id
     stops: list[Stop] = []
     hinge = False
-    for keepout, shape, gap in near:
-        stop, clear, weight = _margins(keepout.kind)
-        risk += weight * max(0.0, 1 - gap / 15)
-        safe = min(safe, _deepest(gap - clear, keepout.below_mm - above, stretch.angle_deg))
-        if keepout.below_mm > 0 and down + above <= keepout.below_mm:
-            continue
-        if gap - across < room:
-            room, nearest = float(gap - across), keepout.id
-        if gap < across + clear - 1e-6:
-            stops += _stops(outline, stretch, line, shape, across + clear, stop, keepout.id)
-            hinge = hinge or keepout.kind == "cable hinge"
+    for n in map(int, np.nonzero(met & (gaps < across + inside.clear - 1e-6))[0]):
+        keepout = inside.keepouts[n]
+        near, stop = across + float(inside.clear[n]), float(inside.stop[n])
+        stops += _stops(line, inside.shapes[n], near, stop, keepout.id)
+        hinge = hinge or keepout.kind == "cable hinge"
     length = float(line.length)
     finding = CLEAR
     if nearest and room < 0:
@@ -210,7 +231,7 @@ def _along(
         max(0.0, safe),
         cut,
         tuple(merged),
-        tuple(_free(stretch.from_mm, length, outline.length_mm, merged)),
+        tuple(_free(length, merged)),
         tuple((n + 0.5) * length / clips for n in range(clips)),
         hinge,
         risk,
@@ -218,12 +239,13 @@ def _along(
     )
 
 
-def _deepest(free: float, over: float, angle_deg: float) -> float:
-    """The depth at which the tip is still ``free`` short of a thing, or passes ``over`` it."""
+def _deepest(free: Array, over: Array, angle_deg: float) -> Array:
+    """The depths at which the tip is still ``free`` short of things, or passes ``over`` them."""
     across, down = reach_of(1.0, angle_deg)
-    short = free / across if across > 1e-9 else (inf if free > 0 else 0.0)
-    passing = over / down if down > 1e-9 and over > 0 else (inf if over > 0 else 0.0)
-    return max(short, passing, 0.0)
+    short = free / across if across > 1e-9 else np.where(free > 0, inf, 0.0)
+    passing = np.where(over > 0, over / down if down > 1e-9 else inf, 0.0)
+    deepest: Array = np.maximum(np.maximum(short, passing), 0.0)
+    return deepest
 
 
 def _hold(stretch: Stretch, length: float) -> float:
@@ -234,18 +256,16 @@ def _hold(stretch: Stretch, length: float) -> float:
     return hold * (stretch.count or 1)
 
 
-def _stops(
-    outline: Outline, stretch: Stretch, line: Any, shape: Any, near: float, stop: float, keepout: str
-) -> list[Stop]:
+def _stops(line: Any, shape: Any, near: float, stop: float, keepout: str) -> list[Stop]:
     """Where along the stretch the thing is nearer than ``near``, and ``stop`` before and after it; from its start."""
     length = float(line.length)
-    inside = shapely.intersection(line, shape.buffer(near))
+    inside = shapely.intersection(line, shapely.buffer(shape, near, quad_segs=8))
     out = []
     for piece in getattr(inside, "geoms", [inside]):
         if piece.is_empty:
             continue
-        places = [float(line.project(shapely.Point(p))) for p in piece.coords]
-        out.append(Stop(max(0.0, min(places) - stop), min(length, max(places) + stop), keepout))
+        places = shapely.line_locate_point(line, shapely.points(shapely.get_coordinates(piece)))
+        out.append(Stop(max(0.0, float(places.min()) - stop), min(length, float(places.max()) + stop), keepout))
     return out
 
 
@@ -260,7 +280,7 @@ def _merged(stops: Iterable[Stop]) -> list[Stop]:
     return out
 
 
-def _free(start: float, length: float, around: float, stops: Sequence[Stop]) -> list[tuple[float, float]]:
+def _free(length: float, stops: Sequence[Stop]) -> list[tuple[float, float]]:
     """What is left of a stretch between the stops, from its start."""
     out, at = [], 0.0
     for stop in stops:
@@ -279,10 +299,11 @@ def _coverage(outline: Outline, stretches: Sequence[Stretch]) -> list[str]:
     around = outline.length_mm
     covered = np.zeros(round(around) + 1, dtype=int)
     for s in stretches:
-        start, end = s.from_mm % around, s.to_mm % around
-        end += around if end <= start else 0.0
-        for place in range(round(start), round(end)):
-            covered[place % len(covered)] += 1
+        start, end = round(s.from_mm % around), round(s.to_mm % around)
+        if end <= start:
+            covered[start:] += 1
+            start = 0
+        covered[start:end] += 1
     none, twice = int((covered == 0).sum()), int((covered > 1).sum())
     out = []
     if none > 1 + len(stretches):
@@ -300,32 +321,30 @@ def _order(cycle: Sequence[Along]) -> tuple[tuple[str, int], ...]:
     """
     n = len(cycle)
     hinge = next((i for i, a in enumerate(cycle) if a.hinge), None)
-    best: tuple[float, list[tuple[int, int]]] = (inf, [])
-    for start in range(n):
+    risks, left = np.array([a.risk for a in cycle]), np.arange(n, 0, -1)
+    best: tuple[float, int, int] = (inf, 0, 1)
+    for start, first in enumerate(cycle):
         if start == hinge and n > 1:
             continue
+        begin = 2 * first.hold + 6 * first.risk + (0 if first.go else 20)
         for way in (1, -1):
-            path = _path(n, start, way, hinge)
-            cost = 2 * cycle[start].hold + 6 * cycle[start].risk + (20 if not cycle[start].go else 0)
-            cost += sum(cycle[i].risk * (n - place) for place, (i, _) in enumerate(path))
-            if cost < best[0] - 1e-9:
-                best = cost, path
-    return tuple((cycle[i].stretch.id, way) for i, way in best[1])
+            late = float(risks[_path(n, start, way, hinge)[0]] @ left)
+            if begin + late < best[0] - 1e-9:
+                best = begin + late, start, way
+    if not cycle:
+        return ()
+    places, ways = _path(n, best[1], best[2], hinge)
+    return tuple((cycle[i].stretch.id, int(way)) for i, way in zip(places, ways, strict=True))
 
 
-def _path(n: int, start: int, way: int, hinge: int | None) -> list[tuple[int, int]]:
-    out = [(start, way)]
-    at = (start + way) % n
-    while at != start and at != hinge:
-        out.append((at, way))
-        at = (at + way) % n
-    if hinge is not None and hinge != start:
-        at = (start - way) % n
-        while at != hinge and (at, way) not in out:
-            out.append((at, -way))
-            at = (at - way) % n
-        out.append((hinge, way))
-    return out
+def _path(n: int, start: int, way: int, hinge: int | None) -> tuple[NDArray[np.int_], NDArray[np.int_]]:
+    """Places of a ring of ``n``, and the way at each: one way from the start up to the hinge, then the other way, the
+    hinge last."""
+    if hinge is None or hinge == start:
+        return (start + way * np.arange(n)) % n, np.full(n, way)
+    there = ((hinge - start) * way) % n
+    steps = np.concatenate([way * np.arange(there), -way * np.arange(1, n - there), [hinge - start]])
+    return (start + steps) % n, np.concatenate([np.full(there, way), np.full(n - there - 1, -way), [way]])
 
 
 def clip_order(found: Round) -> list[tuple[str, float]]:

@@ -30,32 +30,44 @@ EXAMPLE = "rounded 84 x 52 r 6"
 
 @frozen(eq=False)
 class Outline:
-    """A closed line: its corner ``points`` (the first not repeated), the length of the way to each, and its length."""
+    """A closed line: its corner ``points`` (the first not repeated), the length of the way to each, its length, and the
+    box (left, top, right, bottom) about it."""
 
     points: Array
     along: Array
     length_mm: float
     shape: Any
+    box: tuple[float, float, float, float]
 
     @property
     def size_mm(self) -> tuple[float, float]:
         """Width and height."""
-        low, high = self.points.min(axis=0), self.points.max(axis=0)
-        return float(high[0] - low[0]), float(high[1] - low[1])
+        left, top, right, bottom = self.box
+        return right - left, bottom - top
+
+    @property
+    def middle(self) -> tuple[float, float]:
+        """The middle of the box about it."""
+        left, top, right, bottom = self.box
+        return (left + right) / 2, (top + bottom) / 2
+
+    def places(self, ways: Array) -> Array:
+        """The points these ways along the edge, as rows."""
+        ways = np.asarray(ways, dtype=float) % self.length_mm
+        known = np.append(self.along, self.length_mm)
+        closed = np.append(self.points, self.points[:1], axis=0)
+        return np.column_stack([np.interp(ways, known, closed[:, 0]), np.interp(ways, known, closed[:, 1])])
 
     def at(self, along_mm: float) -> tuple[float, float]:
         """The point this far along the edge."""
-        closed = np.vstack([self.points, self.points[:1]])
-        way = along_mm % self.length_mm
-        ways = np.append(self.along, self.length_mm)
-        return float(np.interp(way, ways, closed[:, 0])), float(np.interp(way, ways, closed[:, 1]))
+        x, y = self.places(np.array([along_mm]))[0]
+        return float(x), float(y)
 
     def inward(self, along_mm: float) -> tuple[float, float]:
         """The unit vector from the edge into the outline, at this place."""
-        x, y = self.at(along_mm - 0.05)
-        u, v = self.at(along_mm + 0.05)
+        (x, y), (u, v) = self.places(np.array([along_mm - 0.05, along_mm + 0.05]))
         size = hypot(u - x, v - y) or 1.0
-        return -(v - y) / size, (u - x) / size
+        return -float(v - y) / size, float(u - x) / size
 
     def stretch(self, from_mm: float, to_mm: float) -> Array:
         """The line along the edge from one place to another, over the start if need be."""
@@ -65,7 +77,7 @@ class Outline:
             end += length
         ways = np.concatenate([self.along, self.along + length])
         inside = ways[(ways > start + 1e-9) & (ways < end - 1e-9)]
-        return np.array([self.at(w) for w in (start, *inside, end)])
+        return self.places(np.concatenate([[start], inside, [end]]))
 
 
 def outline_of(text: str) -> Outline:
@@ -117,7 +129,7 @@ def from_points(points: Sequence[tuple[float, float]]) -> Outline:
     array = np.array(ordered, dtype=float)
     sides = np.hypot(*(np.roll(array, -1, axis=0) - array).T)
     along = np.concatenate([[0.0], np.cumsum(sides)[:-1]])
-    return Outline(array, along, float(sides.sum()), shape)
+    return Outline(array, along, float(sides.sum()), shape, shape.bounds)
 
 
 def text_of(outline: Outline) -> str:

@@ -50,8 +50,7 @@ def split(study: Study, stretch_id: str) -> Study:
 
 def add_keepout(study: Study, plan_id: str) -> tuple[Study, str]:
     """A keep-out in the middle of a plan. Raises BenchError without an outline."""
-    points = outline_for(study, _plan(study, plan_id)).points
-    x, y = (float(v) for v in (points.min(axis=0) + points.max(axis=0)) / 2)
+    x, y = outline_for(study, _plan(study, plan_id)).middle
     id = new_id(study, "Z")
     return put(study, Keepout(id, plan_id, "sensor", round(x, 1), round(y, 1), 6.0, 4.0)), id
 

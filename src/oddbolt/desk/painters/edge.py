@@ -7,7 +7,7 @@ from math import atan2, cos, hypot, pi, sin
 
 from attrs import evolve
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF, QRegion
 from PySide6.QtWidgets import QWidget
 from shapely.ops import substring
 
@@ -15,7 +15,7 @@ from oddbolt.core.bench.edge import CLEAR, SHALLOW, Along, Round, work_out
 from oddbolt.core.study import Keepout, Stretch, Study
 from oddbolt.desk import theme
 
-ROUND_X, ROUND_Y, GRAB, LEGEND = 78, 40, 6, 40
+ROUND_X, ROUND_Y, GRAB, LEGEND, NARROW = 78, 40, 6, 40, 48
 
 
 class EdgeDrawing(QWidget):
@@ -62,12 +62,8 @@ class EdgeDrawing(QWidget):
     def place(self, x: float, y: float) -> QPointF:
         """Where a point of the plan, in mm, lies on the widget."""
         assert self.round is not None
-        low, high = self.round.outline.points.min(axis=0), self.round.outline.points.max(axis=0)
-        middle = (low + high) / 2
-        return QPointF(
-            self.width() / 2 + (x - middle[0]) * self.scale,
-            (self.height() - LEGEND) / 2 + (y - middle[1]) * self.scale,
-        )
+        (u, v), scale = self.round.outline.middle, self.scale
+        return QPointF(self.width() / 2 + (x - u) * scale, (self.height() - LEGEND) / 2 + (y - v) * scale)
 
     def _keepouts(self) -> list[Keepout]:
         if self.study is None or self.round is None:
@@ -102,7 +98,8 @@ class EdgeDrawing(QWidget):
         shape.closeSubpath()
         painter.fillPath(shape, theme.colour("mat"))
         painter.save()
-        painter.setClipPath(shape)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+        painter.setClipRegion(QRegion(outline.toPolygon()))
         for along in self.round.along.values():
             self._band(painter, along)
         painter.restore()
@@ -119,7 +116,9 @@ class EdgeDrawing(QWidget):
         self._legend(painter)
 
     def _line(self, along: Along, start: float, end: float) -> QPolygonF:
-        return QPolygonF([self.place(x, y) for x, y in substring(along.line, start, end).coords])
+        whole = start <= 0 and end >= along.length_mm
+        line = along.line if whole else substring(along.line, start, end)
+        return QPolygonF([self.place(x, y) for x, y in line.coords])
 
     def _band(self, painter: QPainter, along: Along) -> None:
         """How far the tip comes, inside the edge: sea-green where it may, copper hatching where it stays out."""
@@ -247,7 +246,10 @@ class EdgeDrawing(QWidget):
         painter.setFont(theme.text(8.5))
         widest = max((painter.fontMetrics().horizontalAdvance(line) for line in lines), default=0)
         bad = along.finding not in (CLEAR, SHALLOW) and not last
+        if along.length_mm * self.scale < NARROW and stretch.id != self.chosen:
+            lines, widest = [], 0  # no room for words: the number stands alone
         if flat:
+            lines = lines or [""]
             left = at.x() - (wide + 8 + widest) / 2
             y = at.y() + (4 if inward[1] < 0 else -4)
             box = QRectF(left + wide + 8, y - 9, widest + 4, 18)

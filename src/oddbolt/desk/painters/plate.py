@@ -58,7 +58,7 @@ class Plate(QWidget):
     def _outline(self, painter: QPainter, outline: Outline, left: QRectF) -> None:
         wide, high = outline.size_mm
         scale = min((left.width() - 28) / wide, (left.height() - 40) / high)
-        low = outline.points.min(axis=0)
+        low = outline.box[:2]
         corner = QPointF(left.left() + 4, left.top() + 8)
         shape = QPainterPath()
         shape.addPolygon(
