@@ -78,6 +78,12 @@ def test_out_and_in_again(demo, tmp_path, capsys):
     assert run(capsys, "export", demo, "--table", "joints", "-o", tmp_path / "j.csv")[0] == 0
     assert "Long board screw" in (tmp_path / "j.csv").read_text()
     assert run(capsys, "report", demo, "-o", tmp_path / "r.html")[0] == 0
+    told = (tmp_path / "r.html").read_text()
+    assert "Wrist strap worn" in told
+    assert "Begin at the right side, clockwise" in told
+    assert "Soft after 3 min 2 s; off the heat by 5 min 55 s." in told
+    assert run(capsys, "report", demo, "-o", tmp_path / "r.pdf")[0] == 0
+    assert (tmp_path / "r.pdf").read_bytes()[:5] == b"%PDF-"
     assert (tmp_path / "r.html").stat().st_size > 500_000
 
 

@@ -63,7 +63,7 @@ def _parser() -> argparse.ArgumentParser:
     )
     verdict = add("verdict", commands.verdict, "Judge the device, with the arithmetic.")
     verdict.add_argument("--scheme", choices=("counting", "bench mark", "all"), default="all")
-    report = add("report", commands.report, "Write the report, one HTML file.", as_json=False)
+    report = add("report", commands.report, "Write the report, FILE.html or FILE.pdf.", as_json=False)
     report.add_argument("-o", "--output", type=Path, required=True)
     add("check", commands.check, "Look for contradictions and gaps in a study.")
     export = add("export", commands.export, "Export a study as JSON, or one of its tables as CSV.", as_json=False)

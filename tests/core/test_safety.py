@@ -189,6 +189,7 @@ def test_the_kit_of_the_demo_counts_what_the_record_holds():
     area = (52 * 34 + 84 * 4 + 60 * 8) / 100
     assert needs["renew", "adhesive"].amount == pytest.approx(1.1 * area)
     assert ("tool", "PH00") not in needs
+    assert needs["protection", "protective film"].amount == pytest.approx((134 * 92 - 0.8584 * 196) / 100, rel=1e-3)
     assert ("protection", "fireproof box for the cell") in needs
     assert needs["protection", "wrist strap"] not in missing(needs.values())
 

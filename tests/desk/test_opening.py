@@ -308,6 +308,17 @@ def test_one_caution_is_on_the_sill_and_all_of_them_in_the_margin(qtbot, window)
     assert "licensed practice" in said
 
 
+def test_what_is_being_said_is_cautioned_before_it_is_done(qtbot, window):
+    """A connector named while the power is live: the sill says so while it is typed."""
+    for step in [s.id for s in window.session.study.steps.values() if s.isolates_power]:
+        window.session.attempt("x", change, step, isolates_power=False)
+    line = window.take_apart.say.edit
+    qtbot.keyClicks(line, "unplug the fan connector")
+    assert "Power is not isolated yet" in window.sill.caution
+    line.clear()
+    assert "Power is not isolated yet" not in window.sill.caution
+
+
 def test_a_sum_is_worked_out_as_it_is_typed_and_kept_with_its_part(qtbot, window):
     window.session.attempt("x", change, "P22", kind="battery")
     window.session.select("P22")

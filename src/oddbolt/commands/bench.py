@@ -128,7 +128,8 @@ def kit(options: argparse.Namespace) -> int:
     from oddbolt.core.bench.kit import missing
     from oddbolt.core.reach import route_to
     from oddbolt.core.safety import contents, preflight
-    from oddbolt.files.kit_sheet import kit_html, write_kit
+    from oddbolt.files.kit_sheet import kit_html
+    from oddbolt.files.pdf import write_page
 
     study = load(options.study)
     targets = parts_named(study, options.target)
@@ -137,7 +138,7 @@ def kit(options: argparse.Namespace) -> int:
     needs = worked_out(study, contents(study), steps, [line.strip() for line in bench if line.strip()])
     job = "the way to " + " and ".join(study.name(t) for t in targets) if targets else "the full teardown"
     if options.output:
-        write_kit(options.output, kit_html(study, job, needs, preflight(study)))
+        write_page(options.output, kit_html(study, job, needs, preflight(study)))
     if options.json:
         print_json(
             {

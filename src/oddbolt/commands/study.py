@@ -201,12 +201,13 @@ def verdict(options: argparse.Namespace) -> int:
 
 
 def report(options: argparse.Namespace) -> int:
+    from oddbolt.files.pdf import write_page
     from oddbolt.files.report import html_report
     from oddbolt.files.store import Store
 
     store, study = Store.open(options.study, read_only=True)
     with store:
-        write_text(options.output, html_report(study, store.picture, date.today().isoformat()))
+        write_page(options.output, html_report(study, store.picture, date.today().isoformat()))
     return 0
 
 

@@ -22,7 +22,8 @@ from oddbolt.desk.session import Session
 from oddbolt.desk.settings import Settings, data_folder
 from oddbolt.files.captions import read_cues
 from oddbolt.files.edge_drawing import write_edge
-from oddbolt.files.kit_sheet import kit_html, write_kit
+from oddbolt.files.kit_sheet import kit_html
+from oddbolt.files.pdf import write_page
 from oddbolt.files.records import from_json, to_json
 from oddbolt.files.report import html_report
 from oddbolt.files.store import ENDING, Store
@@ -159,15 +160,15 @@ class Filing:
 
     def write_report(self) -> None:
         """Write the report."""
-        path = self.ask_save("Write the report", "report.html", "HTML (*.html)")
+        path = self.ask_save("Write the report", "report.html", "HTML (*.html);;PDF (*.pdf)")
         if path is not None:
-            self.attempt(lambda: self.report_to(_ended(path, ".html")))
+            self.attempt(lambda: self.report_to(path if path.suffix.lower() == ".pdf" else _ended(path, ".html")))
 
     def report_to(self, path: Path) -> None:
         """Write the report to this file. Raises FileError."""
         store = self.session.store
         picture = store.picture if store else lambda _: None
-        write_text(path, html_report(self.session.study, picture, date.today().isoformat()))
+        write_page(path, html_report(self.session.study, picture, date.today().isoformat()))
         self.session.tell(f"The report lies in {path}.")
 
     def edge_to(self, path: Path, plan: str) -> None:
@@ -181,7 +182,7 @@ class Filing:
         """Write a kit list as FILE.pdf or FILE.html. Raises FileError."""
         path = path if path.suffix.lower() in (".html", ".htm") else _ended(path, ".pdf")
         study = self.session.study
-        write_kit(path, kit_html(study, job, needs, preflight(study)))
+        write_page(path, kit_html(study, job, needs, preflight(study)))
         self.session.tell(f"The kit list lies in {path}.")
 
     def add_photo(self) -> None:

@@ -17,6 +17,7 @@ from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import answer, questions, step_times
 from oddbolt.core.reference.units import quantity
 from oddbolt.core.safety import DEFER, Caution, cautions
+from oddbolt.core.safety.situation import NOTED
 from oddbolt.core.study import (
     Device,
     EdgePlan,
@@ -204,7 +205,7 @@ class Margin(QScrollArea):
             words.setWordWrap(True)
             words.setContentsMargins(0, 3, 0, 0)
             box.addWidget(words)
-            if mind.rule != "noted":
+            if mind.rule != NOTED:
                 source = QLabel(f"rule “{mind.rule}”: {mind.source}")
                 source.setObjectName("caption")
                 source.setWordWrap(True)

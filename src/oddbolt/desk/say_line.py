@@ -133,9 +133,11 @@ class Piece(QWidget):
 
 
 class SayLine(QFrame):
-    """``logged`` gives the reading as corrected; ``taught`` a word and the drive it stands for ("" for no drive)."""
+    """``logged`` gives the reading as corrected; ``taught`` a word and the drive it stands for ("" for no drive);
+    ``understood`` says that ``reading`` is another one now."""
 
     logged = Signal(object)
+    understood = Signal()
     taught = Signal(str, str)
 
     def __init__(self) -> None:
@@ -202,6 +204,7 @@ class SayLine(QFrame):
         ]
         self.edit.underline(spans)
         self._show_pieces()
+        self.understood.emit()
 
     def _show_pieces(self) -> None:
         """Lay out the pieces anew, if they are others than before."""
@@ -294,6 +297,7 @@ class SayLine(QFrame):
         steps: list[DraftStep] = list(self.reading.steps)
         steps[n] = step
         self.reading = evolve(self.reading, steps=tuple(steps))
+        self.understood.emit()
 
     def log(self) -> None:
         """Hand over what was understood, and be ready for the next sentence."""

@@ -21,13 +21,16 @@ from PySide6.QtWidgets import (
 )
 
 from oddbolt.core.bench.waits import usual_waits
+from oddbolt.core.errors import OddBoltError
+from oddbolt.core.narration.log import log
 from oddbolt.core.safety import cautions, preflight
 from oddbolt.core.safety.preflight import DONE
+from oddbolt.core.safety.situation import NOTED
 from oddbolt.core.study import JOINT_KINDS, Joint, Part, Run, Step, new_id, put
 from oddbolt.core.study.tally import tally
 from oddbolt.core.study.words import duration
 from oddbolt.desk import theme
-from oddbolt.desk.figures import Figures
+from oddbolt.desk.figures import AT_ONCE_STEPS, Figures
 from oddbolt.desk.filing import Filing
 from oddbolt.desk.frame import Rail, Sill
 from oddbolt.desk.margin import Margin
@@ -89,6 +92,8 @@ class Window(QMainWindow):
         tick.timeout.connect(self._tick)
         tick.start(500)
         self._caution_at = 0
+        self._ahead: tuple[str, ...] = ()
+        self.take_apart.say.understood.connect(self._understood)
         self.timers.rang.connect(self.tell)
         self.timers.changed.connect(self._tick)
         self.show_stage(self.take_apart)
@@ -436,11 +441,25 @@ class Window(QMainWindow):
             readouts.append(timer)
         self.timers.check()
         self.opening.tick()
-        minds = [*self.timers.alarms(), *(c.text for c in cautions(study, self._present_step()))]
+        minds = [*self.timers.alarms(), *self._ahead, *(c.text for c in cautions(study, self._present_step()))]
         shown = minds[self._caution_at % len(minds)] if minds else ""
         if len(minds) > 1:
             shown = f"{self._caution_at % len(minds) + 1}/{len(minds)}  {shown}"
         self.sill.show_readouts(readouts, shown)
+
+    def _understood(self) -> None:
+        """What is being said asks for care before it is done: its cautions go to the sill at once."""
+        study, reading = self.session.study, self.take_apart.say.reading
+        ahead: tuple[str, ...] = ()
+        if not reading.empty and len(study.steps) <= AT_ONCE_STEPS:
+            try:
+                tried, ids = log(study, reading)
+            except OddBoltError:
+                return
+            ahead = tuple(c.text for id in ids for c in cautions(tried, id) if c.rule != NOTED)
+        if ahead != self._ahead:
+            self._ahead, self._caution_at = ahead, 0
+            self._tick()
 
     def _present_step(self) -> str:
         study = self.session.study

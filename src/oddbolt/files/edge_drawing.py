@@ -16,13 +16,13 @@ INK, COPPER, SEA, MUTED, MAT, WARN = "#23272B", "#A64A26", "#24635A", "#655E53",
 EDGE, TEXT, NARROWEST = 14.0, 3.2, 120.0
 
 
-def edge_svg(study: Study, found: Round) -> str:
-    """The plan as an SVG whose user units are millimetres."""
+def edge_svg(study: Study, found: Round, sheet: bool = True) -> str:
+    """The plan as an SVG whose user units are millimetres; as a sheet with its scale and the way round in words."""
     wide, high = found.outline.size_mm
     low_x, low_y = found.outline.box[:2]
-    across = max(wide + 2 * EDGE, NARROWEST)
+    across = max(wide + 2 * EDGE, NARROWEST if sheet else 0.0)
     lines = _wrapped(_words(found), int((across - EDGE) / 1.8))
-    below = EDGE + 4 + len(lines) * TEXT * 1.45 + 12
+    below = EDGE + 4 + len(lines) * TEXT * 1.45 + 12 if sheet else EDGE
     box = f"{low_x - EDGE:g} {low_y - EDGE:g} {across:g} {high + EDGE + below:g}"
     out = [
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{across:g}mm" height="{high + EDGE + below:g}mm" '
@@ -49,6 +49,8 @@ def edge_svg(study: Study, found: Round) -> str:
         (x, y) = found.outline.at(found.along[id].stretch.from_mm + place)
         out.append(f'<circle cx="{x:.2f}" cy="{y:.2f}" r="0.9" fill="{INK}"/>')
     y = low_y + high + EDGE + 2
+    if not sheet:
+        return "\n".join([*out, "</svg>"])
     out.append(_text(low_x, y, f"{found.plan.name}, 1:1. The bar is 20 mm; measure it.", MUTED))
     out.append(f'<path d="M{low_x:g} {y + 4:g}h20" stroke="{INK}" stroke-width="0.4"/>')
     for n, line in enumerate(lines):

@@ -4,16 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from importlib.resources import files
-from pathlib import Path
 
 from jinja2 import Environment
 
 from oddbolt.core.bench.kit import SORTS, Need
-from oddbolt.core.errors import FileError
 from oddbolt.core.safety import DEFER, Line
 from oddbolt.core.study import Study
-from oddbolt.files.pdf import write_pdf
-from oddbolt.files.text import write_text
 
 TITLES = {
     "driver": "Drivers",
@@ -38,14 +34,3 @@ def kit_html(study: Study, job: str, needs: Sequence[Need], checks: Sequence[Lin
         groups=[(title, rows) for title, rows in groups if rows],
         checks=checks,
     )
-
-
-def write_kit(path: Path, html: str) -> None:
-    """Write the sheet as FILE.html or FILE.pdf. Raises FileError."""
-    ending = path.suffix.lower()
-    if ending in (".html", ".htm"):
-        write_text(path, html)
-    elif ending == ".pdf":
-        write_pdf(path, html)
-    else:
-        raise FileError(f"{path.name} ends in neither .html nor .pdf.")

@@ -8,6 +8,7 @@ from importlib.resources import files
 from pathlib import Path
 
 from oddbolt.core.errors import FileError
+from oddbolt.files.text import write_text
 
 
 def write_pdf(path: Path, html: str) -> None:
@@ -30,6 +31,17 @@ def write_pdf(path: Path, html: str) -> None:
     except OSError as error:
         part.unlink(missing_ok=True)
         raise FileError(f"{path} cannot be written: {error.strerror or error}.") from None
+
+
+def write_page(path: Path, html: str) -> None:
+    """Write a page as FILE.html, or printed as FILE.pdf. Raises FileError."""
+    ending = path.suffix.lower()
+    if ending in (".html", ".htm"):
+        write_text(path, html)
+    elif ending == ".pdf":
+        write_pdf(path, html)
+    else:
+        raise FileError(f"{path.name} ends in neither .html nor .pdf.")
 
 
 @cache

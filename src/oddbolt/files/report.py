@@ -10,12 +10,17 @@ from typing import Any
 from jinja2 import Environment, Template
 from markupsafe import Markup
 
+from oddbolt.core.bench.edge import round_of
+from oddbolt.core.bench.warmup import heating, safe_window, slabs_of, warm
+from oddbolt.core.errors import BenchError
 from oddbolt.core.reach import Reach, Route, reach_of_all, step_times
 from oddbolt.core.reference.tables import screw_label
+from oddbolt.core.safety import DEFER, preflight
 from oddbolt.core.study import Part, Photo, Study
 from oddbolt.core.study.words import duration, duration_span, plural, span
 from oddbolt.core.verdict import Count, bench_mark, counting
 from oddbolt.files.drawings import photo_svg, ribbon_svg
+from oddbolt.files.edge_drawing import edge_svg
 
 Picture = Callable[[str], bytes | None]
 #: a name and its SVG into the markup that shows it
@@ -65,6 +70,7 @@ def _rendered(study: Study, picture: Picture, written: str, drawn: Drawn) -> str
         ],
         mark=bench_mark(study),
         counts=[_count(study, c, drawn) for c in counting(study)],
+        opening=_opening(study, drawn),
         steps=[_step(study, n, id, photos.get(id, []), picture, drawn) for n, id in enumerate(study.steps, 1)],
         joints=[_joint(study, id) for id in study.joints],
         parts=[_part(study, p, reach[p.id]) for p in study.parts.values()],
@@ -151,6 +157,29 @@ def _step(study: Study, n: int, id: str, photos: list[Photo], picture: Picture, 
         "basis": time.basis,
         "photos": shown,
     }
+
+
+def _opening(study: Study, drawn: Drawn) -> dict[str, Any]:
+    """What was checked, how the covers were to be opened and warmed, what was reckoned."""
+    plans = []
+    for plan in study.edge_plans:
+        try:
+            found = round_of(study, plan)
+        except BenchError:
+            continue
+        drawing = drawn(f"edge-{plan}", edge_svg(study, found, sheet=False))
+        plans.append({"name": found.plan.name, "drawing": drawing, "sentences": found.sentences})
+    warmups = []
+    for id, warmup in study.warmups.items():
+        try:
+            warming = warm(slabs_of(study, id), heating(warmup), warmup.minutes * 60)
+        except BenchError:
+            continue
+        window = safe_window(warming, warmup.target_c, warmup.limit_c)
+        warmups.append({"name": warmup.name, "sentence": window.sentence})
+    checks = [line for line in preflight(study) if line.check is not None]
+    sums = [{"about": study.name(s.about) if s.about else "", "result": s.result} for s in study.sums.values()]
+    return {"plans": plans, "warmups": warmups, "checks": checks, "sums": sums, "defer": DEFER}
 
 
 def _part(study: Study, part: Part, reach: Reach) -> dict[str, Any]:

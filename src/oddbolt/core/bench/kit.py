@@ -12,9 +12,12 @@ from math import ceil
 
 from attrs import evolve, field, frozen
 
+from oddbolt.core.bench.outline import outline_of
+from oddbolt.core.errors import BenchError
 from oddbolt.core.reference.tables import drives, screw_label, table
 from oddbolt.core.study import Joint, Study
 
+FILM = "protective film"
 SORTS = ("driver", "tool", "protection", "renew", "supply")
 
 
@@ -79,7 +82,7 @@ def kit(
     _tools(job)
     for content in ("", *contains):
         for what in table("kit")["always"].get(content, ()):
-            job.want(Need("protection", what))
+            job.want(_film(study) if what == FILM else Need("protection", what))
     _renewals(job)
     _supplies(job)
     there = {_plain(word) for word in bench}
@@ -104,6 +107,15 @@ def area_cm2(joint: Joint) -> tuple[float, str]:
     length = joint.length_mm or float(rows["length_mm"])
     known = bool(joint.width_mm and joint.length_mm)
     return (joint.count or 1) * width * length / 100, "recorded" if known else "assumed"
+
+
+def _film(study: Study) -> Need:
+    """The film over the glass, as large as the device's outline."""
+    try:
+        area = outline_of(study.device.outline).shape.area / 100
+    except BenchError:
+        return Need("protection", FILM)
+    return Need("protection", FILM, area, "cm²", basis="the device's outline")
 
 
 def _drivers(job: _Job) -> None:

@@ -14,6 +14,9 @@ from oddbolt.core.safety.preflight import DONE, OVER, preflight
 from oddbolt.core.study import Step, Study
 from oddbolt.core.study.words import the
 
+#: the rule of what the analyst noted at a step
+NOTED = "noted"
+
 
 @frozen
 class Caution:
@@ -45,7 +48,7 @@ def cautions(study: Study, step_id: str) -> tuple[Caution, ...]:
         if now.tags.issuperset(row["when"]) and now.tags.isdisjoint(row.get("unless", ())):
             text = re.sub(r"\{([\w ]+)\}", lambda m: now.names.get(m[1], m[1]), row["text"])
             found.append(Caution(row["id"], row["rank"], text[:1].upper() + text[1:], row["source"], row["verified"]))
-    said = [Caution("noted", 20, text, "noted at this step", True) for text in study.steps[step_id].cautions]
+    said = [Caution(NOTED, 20, text, "noted at this step", True) for text in study.steps[step_id].cautions]
     return tuple(sorted([*found, *said], key=lambda c: c.rank))
 
 
