@@ -8,7 +8,7 @@ from typing import Any
 from attrs import frozen
 from PySide6.QtCore import QEvent, QStringListModel, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
-from PySide6.QtWidgets import QCheckBox, QComboBox, QCompleter, QLineEdit, QWidget
+from PySide6.QtWidgets import QCheckBox, QComboBox, QCompleter, QLayout, QLineEdit, QWidget
 
 from oddbolt.core.bench.outline import outline_of
 from oddbolt.core.errors import BenchError, StudyError
@@ -344,6 +344,16 @@ class YesField(QCheckBox):
     def set_shown(self, text: str) -> None:
         """Show a value."""
         self.setChecked(text == "True")
+
+
+def empty(layout: QLayout) -> None:
+    """Take every widget out of a layout, out of sight at once."""
+    while layout.count():
+        item = layout.takeAt(0)
+        widget = item.widget() if item is not None else None
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()
 
 
 def widget_for(field: Field, names: Callable[[str], Sequence[str]]) -> QWidget:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from oddbolt.desk import theme
@@ -131,13 +131,21 @@ class Sill(QWidget):
             painter.fillRect(box, theme.colour("warn"))
             painter.setPen(theme.colour("copper"))
             painter.drawRect(box)
-            painter.setFont(theme.text(9.5))
             inner = box.adjusted(10, 0, -8, 0)
-            painter.drawText(
-                inner,
-                Qt.AlignmentFlag.AlignVCenter,
-                painter.fontMetrics().elidedText(self.caution, Qt.TextElideMode.ElideRight, int(inner.width())),
-            )
+            painter.setFont(theme.text(9.5))
+            flags = Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap
+            if painter.fontMetrics().horizontalAdvance(self.caution) > inner.width():
+                painter.setFont(theme.text(8.5))
+            painter.drawText(inner, flags, _two_lines(painter.fontMetrics(), self.caution, int(inner.width())))
             self.setToolTip(self.caution)
         else:
             self.setToolTip("")
+
+
+def _two_lines(metrics: QFontMetrics, text: str, wide: int) -> str:
+    """A text cut so that it fills two lines of this width at most."""
+    first, rest = "", text.split()
+    while rest and metrics.horizontalAdvance(f"{first} {rest[0]}".strip()) <= wide:
+        first = f"{first} {rest.pop(0)}".strip()
+    second = metrics.elidedText(" ".join(rest), Qt.TextElideMode.ElideRight, wide)
+    return f"{first}\n{second}" if second else first

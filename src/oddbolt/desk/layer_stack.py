@@ -5,12 +5,12 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QComboBox, QGridLayout, QPushButton, QWidget
 
 from oddbolt.core.reference.tables import materials
 from oddbolt.core.study import Layer
 from oddbolt.core.study.preparation import LAYER_ROLES
-from oddbolt.desk.forms import ChoiceField, LineField
+from oddbolt.desk.forms import ChoiceField, LineField, empty
 
 ROLE_WORDS = {"": "", "cover": "cover", "glue": "glue line", "gap": "gap", "guarded": "keep cool"}
 
@@ -47,10 +47,7 @@ class LayerStack(QWidget):
             role.set_shown(layer.role)
 
     def _build(self, layers: list[Layer]) -> None:
-        while self.grid.count():
-            item = self.grid.takeAt(0)
-            if item is not None and item.widget() is not None:
-                item.widget().deleteLater()
+        empty(self.grid)
         self.ids = [layer.id for layer in layers]
         self.rows = {}
         for n, layer in enumerate(layers):
@@ -58,6 +55,9 @@ class LayerStack(QWidget):
             role = ChoiceField(LAYER_ROLES)
             for index in range(role.count()):
                 role.setItemText(index, ROLE_WORDS[str(role.itemData(index))] or "–")
+            for choice in (material, role):
+                choice.setMinimumContentsLength(6)
+                choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             thickness.setObjectName("figure")
             thickness.setFixedWidth(66)
             material.setAccessibleName(f"layer {n + 1} material")

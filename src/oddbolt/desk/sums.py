@@ -11,7 +11,7 @@ from oddbolt.core.bench.sums import SUMS, Result, reckon
 from oddbolt.core.errors import BenchError
 from oddbolt.core.safety import DEFER
 from oddbolt.core.study import Joint, Part, Step, Sum, new_id, put, remove
-from oddbolt.desk.forms import TypedLine
+from oddbolt.desk.forms import TypedLine, empty
 from oddbolt.desk.margin import WIDE, Paper
 from oddbolt.desk.session import Session
 
@@ -107,7 +107,8 @@ class Drawer(QScrollArea):
         head.setObjectName("head")
         self.box.addSpacing(10)
         self.box.addWidget(head)
-        self.kept = QVBoxLayout()
+        self.kept = QGridLayout()
+        self.kept.setColumnStretch(0, 1)
         self.box.addLayout(self.kept)
         self.box.addStretch(1)
         self.setWidget(paper)
@@ -157,22 +158,23 @@ class Drawer(QScrollArea):
         self.keeper.setText(f"Keep it with {name}   Enter" if name else "Keep it   Enter")
 
     def _show_kept(self) -> None:
-        while self.kept.count():
-            item = self.kept.takeAt(0)
-            if item is not None and item.widget() is not None:
-                item.widget().deleteLater()
+        empty(self.kept)
         study = self.session.study
-        for one in study.sums.values():
-            about = f"{study.name(one.about)}: " if one.about else ""
-            link = QPushButton(f"{about}{one.result}")
-            link.setObjectName("link")
-            link.setToolTip("; ".join(one.given) + ". Click to drop it; Ctrl+Z brings it back.")
-            link.clicked.connect(partial(self._drop, one.id))
-            self.kept.addWidget(link)
+        for n, one in enumerate(study.sums.values()):
+            words = QLabel(f"{study.name(one.about)}: {one.result}" if one.about else one.result)
+            words.setWordWrap(True)
+            words.setToolTip("; ".join(one.given))
+            away = QPushButton("×")
+            away.setObjectName("link")
+            away.setFixedWidth(16)
+            away.setAccessibleName(f"drop the sum {one.result}")
+            away.clicked.connect(partial(self._drop, one.id))
+            self.kept.addWidget(words, n, 0)
+            self.kept.addWidget(away, n, 1, Qt.AlignmentFlag.AlignTop)
         if not study.sums:
             none = QLabel("nothing yet")
             none.setObjectName("quiet")
-            self.kept.addWidget(none)
+            self.kept.addWidget(none, 0, 0)
 
     def keep(self) -> None:
         """Keep the sum with the thing it is about; a sum of that kind there before is replaced."""

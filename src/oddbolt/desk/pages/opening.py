@@ -8,7 +8,7 @@ from pathlib import Path
 
 from attrs import evolve
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from oddbolt.core.bench.edge import Round, round_of
 from oddbolt.core.bench.outline import text_of
@@ -29,7 +29,7 @@ from oddbolt.core.study import EdgePlan, Keepout, Layer, Stretch, Study, Warmup,
 from oddbolt.core.study.preparation import HEATERS
 from oddbolt.core.study.words import duration, plural
 from oddbolt.desk.figures import Figures, warming_of
-from oddbolt.desk.forms import ChoiceField, LineField
+from oddbolt.desk.forms import ChoiceField, LineField, empty
 from oddbolt.desk.layer_stack import LayerStack
 from oddbolt.desk.pages.page import Page
 from oddbolt.desk.painters.edge import EdgeDrawing
@@ -57,8 +57,11 @@ class Opening(Page):
         self.head.insertWidget(1, self.plans)
         across = QHBoxLayout()
         across.setSpacing(16)
-        across.addLayout(self._edge(), 1)
-        across.addLayout(self._heat())
+        heat = QWidget()
+        heat.setLayout(self._heat())
+        heat.setMaximumWidth(RIGHT)
+        across.addLayout(self._edge(), 5)
+        across.addWidget(heat, 4)
         self.box.addLayout(across, 1)
         session.opened.connect(self._opened)
         timers.changed.connect(self._show_timers)
@@ -71,7 +74,7 @@ class Opening(Page):
         self.drawing.picked.connect(self.session.select)
         self.drawing.moved.connect(self._moved)
         self.drawing.entered.connect(self._entry)
-        column.addWidget(self.drawing, 5)
+        column.addWidget(self.drawing, 3)
         self.said = QLabel()
         self.said.setWordWrap(True)
         self.said.setAlignment(Qt.AlignmentFlag.AlignTop)
@@ -86,6 +89,7 @@ class Opening(Page):
     def _heat(self) -> QVBoxLayout:
         column = QVBoxLayout()
         column.setSpacing(4)
+        column.setContentsMargins(0, 0, 0, 0)
         top = QHBoxLayout()
         self.warmups = ChoiceField(())
         self.warmups.setAccessibleName("warm-up")
@@ -100,22 +104,21 @@ class Opening(Page):
         self.heater_at.setAccessibleName("heater at")
         self.heater_at.setFixedWidth(84)
         self.heater_at.entered.connect(self._heater_typed)
+        self.warmups.setMinimumContentsLength(8)
+        self.warmups.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         top.addWidget(self.warmups, 1)
         top.addWidget(self.heater)
         top.addWidget(self.heater_at)
         column.addLayout(top)
         self.warmth = Warmth()
-        self.warmth.setFixedWidth(RIGHT)
         column.addWidget(self.warmth, 1)
         self.verdict, self.spread = QLabel(), QLabel()
         self.verdict.setObjectName("head")
         self.spread.setObjectName("caption")
         for label in (self.verdict, self.spread):
             label.setWordWrap(True)
-            label.setFixedWidth(RIGHT)
             column.addWidget(label)
         self.stack = LayerStack()
-        self.stack.setFixedWidth(RIGHT)
         self.stack.edited.connect(self._layer_edited)
         self.stack.previewed.connect(self._layer_previewed)
         self.stack.picked.connect(self.session.select)
@@ -228,10 +231,7 @@ class Opening(Page):
 
     def _show_timers(self) -> None:
         """One line for each timer that runs, with a way to end it."""
-        while self.waits.count():
-            item = self.waits.takeAt(0)
-            if item is not None and item.widget() is not None:
-                item.widget().deleteLater()
+        empty(self.waits)
         for timer in self.timers.running:
             step = timer.step if timer.step in self.session.study.steps else ""
             where = f", {self.session.study.name(step)}" if step else ""

@@ -6,11 +6,12 @@ from datetime import datetime
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QPixmap
+from PySide6.QtGui import QPixmap, QResizeEvent
 from PySide6.QtWidgets import (
     QCheckBox,
     QGridLayout,
     QHBoxLayout,
+    QHeaderView,
     QLabel,
     QPlainTextEdit,
     QPushButton,
@@ -37,6 +38,8 @@ from oddbolt.desk.settings import Settings
 from oddbolt.desk.tables import Cell, Rows, Table
 
 HEADS = ("there", "what", "amount", "rests on")
+#: below this width of the page, in px, the tool roll takes the place of the device
+NARROW = 700
 WHERE = {"protection": "protection", "renew": "to renew", "supply": "consumable"}
 
 
@@ -114,8 +117,10 @@ class Prepare(Page):
         column.addLayout(head)
         self.rows = Rows(HEADS, figures=(2,))
         self.table = Table(self.rows, "Consumables and protection")
-        self.table.widths(72, 164, 84)
-        self.table.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.table.widths(72, 120, 84, 92)
+        header = self.table.horizontalHeader()
+        header.setStretchLastSection(False)
+        header.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         self.table.activated.connect(lambda index: self.toggle(self.rows.ids[self._row(index)]))
         self.bench = QPlainTextEdit()
         self.bench.setObjectName("field")
@@ -130,6 +135,12 @@ class Prepare(Page):
         return self.table.proxy.mapToSource(index).row()  # type: ignore[arg-type]
 
     # -- showing ------------------------------------------------------------------------------------------
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        wide = event.size().width() > NARROW
+        self.plate.setVisible(wide)
+        self.table.setColumnHidden(len(HEADS) - 1, not wide)
+        super().resizeEvent(event)
 
     def state(self) -> str:
         open_ = sum(line.state != DONE for line in preflight(self.session.study))

@@ -34,7 +34,7 @@ class EdgeDrawing(QWidget):
         self._held: tuple[str, float, float] | None = None
         self._dragged = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMinimumSize(380, 240)
+        self.setMinimumSize(270, 220)
         self.setAccessibleName("Edge plan")
 
     def sizeHint(self) -> QSize:
@@ -166,14 +166,15 @@ class EdgeDrawing(QWidget):
     def _legend(self, painter: QPainter) -> None:
         """The names of the keep-outs by their letters, below the drawing."""
         assert self.study is not None
-        x, y = 150.0, self.height() - LEGEND + 6.0
+        left = 150.0 if self.width() > 400 else 8.0
+        x, y = left, self.height() - LEGEND + (6.0 if left > 8 else -14.0)
         painter.setFont(theme.text(8.5))
         for n, keepout in enumerate(self._keepouts()):
             name = self.study.name(keepout.id)
             words = f"{name}, {keepout.below_mm:g} mm below" if keepout.below_mm else name
             wide = painter.fontMetrics().horizontalAdvance(words) + 30
-            if x + wide > self.width() and x > 150:
-                x, y = 150.0, y + 17
+            if x + wide > self.width() and x > left:
+                x, y = left, y + 17
             painter.setPen(theme.colour("copper" if keepout.id == self.chosen else "ink"))
             painter.setFont(theme.mono(8.5, bold=True))
             painter.drawText(QPointF(x, y + 10), chr(65 + n % 26))

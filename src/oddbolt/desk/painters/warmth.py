@@ -28,7 +28,7 @@ class Warmth(QWidget):
         self.band: Band | None = None
         self.now_s: float | None = None
         self.trouble = ""
-        self.setMinimumSize(260, 190)
+        self.setMinimumSize(220, 150)
         self.setAccessibleName("Warm-up curve")
 
     def sizeHint(self) -> QSize:
