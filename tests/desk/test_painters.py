@@ -4,23 +4,30 @@ from math import cos, hypot, pi, sin
 
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtGui import QColor, QImage, QPainter
+from PySide6.QtGui import QColor, QImage, QPainter, QPixmap
 
+from oddbolt.core.bench.edge import round_of
+from oddbolt.core.bench.kit import kit
 from oddbolt.core.reach import reach_of_all, route_to
 from oddbolt.core.reference.tables import drives
-from oddbolt.core.study import Callout, Joint, change, remove
+from oddbolt.core.study import Callout, Device, Joint, change, remove
 from oddbolt.core.verdict import bench_mark, counting
 from oddbolt.demo import tide_logger
 from oddbolt.desk import theme
+from oddbolt.desk.figures import warming_of
 from oddbolt.desk.painters import screws
 from oddbolt.desk.painters.board import Board
+from oddbolt.desk.painters.edge import EdgeDrawing
 from oddbolt.desk.painters.ledger import Ledger
 from oddbolt.desk.painters.mat import Mat, row_of
 from oddbolt.desk.painters.photo import PhotoView
+from oddbolt.desk.painters.plate import Plate
 from oddbolt.desk.painters.ribbon import Ribbon
+from oddbolt.desk.painters.roll import ToolRoll
 from oddbolt.desk.painters.routes import Routes
 from oddbolt.desk.painters.strata import Strata
 from oddbolt.desk.painters.strip import Card, Strip
+from oddbolt.desk.painters.warmth import Warmth
 
 
 @pytest.fixture(autouse=True)
@@ -297,3 +304,106 @@ def test_a_study_without_a_route_paints_its_ground(qtbot, study):
     strata.show_ground(bare, reach_of_all(bare), False, ["P19"], None)
     assert not strata.grab().toImage().isNull()
     assert "P19" not in strata._boxes
+
+
+# -- prepare and open -------------------------------------------------------------------------------------
+
+
+def edge_drawing(qtbot, study, plan="O1", chosen="", width=520, height=400):
+    drawing = shown(qtbot, EdgeDrawing(), width, height)
+    drawing.show_plan(study, round_of(study, plan), "", chosen)
+    drawing.grab()
+    return drawing
+
+
+@pytest.mark.parametrize(("width", "height"), [(270, 220), (520, 400), (1400, 900)])
+def test_a_plan_is_drawn_to_scale_at_any_size(qtbot, study, width, height):
+    drawing = edge_drawing(qtbot, study, width=width, height=height)
+    left, right = drawing.place(0, 26), drawing.place(84, 26)
+    top, bottom = drawing.place(42, 0), drawing.place(42, 52)
+    assert (right.x() - left.x()) / (bottom.y() - top.y()) == pytest.approx(84 / 52)
+    assert 0 < left.x() < right.x() < width
+    assert 0 < top.y() < bottom.y() < height
+    for keepout in study.keepouts.values():
+        if keepout.plan == "O1":
+            assert drawing.box(keepout).width() == pytest.approx(keepout.wide_mm * drawing.scale)
+
+
+def test_what_is_clicked_on_a_plan_is_what_is_drawn_there(qtbot, study):
+    drawing = edge_drawing(qtbot, study)
+    picked = []
+    drawing.picked.connect(picked.append)
+    for id, keepout in study.keepouts.items():
+        if keepout.plan == "O1" and id != "Z4":
+            click(qtbot, drawing, drawing.box(keepout).center())
+            assert picked.pop() == id
+    for stretch, at in (("E1", (86, 30)), ("E2", (42, 54)), ("E3", (-2, 40)), ("E4", (30, -2))):
+        click(qtbot, drawing, drawing.place(*at))
+        assert picked.pop() == stretch
+    assert not picked
+
+
+def test_a_stop_is_seen_on_the_edge(qtbot, study):
+    """Copper hatching where the pick stays out, none where it may go."""
+    drawing = edge_drawing(qtbot, study)
+    picture = drawing.grab().toImage()
+
+    def copper(x, y):
+        at = drawing.place(x, y)
+        near = [QColor(picture.pixel(round(at.x()) + dx, round(at.y()) - 2)) for dx in range(-4, 5)]
+        return any(c.red() > c.green() + 20 for c in near)
+
+    assert copper(26, 52)
+    assert not copper(70, 52)
+
+
+def warmth_of(qtbot, study, warmup="W2", **changed):
+    study = change(study, warmup, **changed) if changed else study
+    warmth = shown(qtbot, Warmth(), 346, 300)
+    warmth.show_warming(study.warmups[warmup], *warming_of(study, warmup)[:2], None, "")
+    return warmth, warmth.grab().toImage()
+
+
+def test_the_time_to_pry_is_a_field_of_mat_and_nothing_else_is(qtbot, study):
+    warmth, picture = warmth_of(qtbot, study)
+    soft, limit = warmth.window_.soft_s, warmth.window_.limit_s
+    mat = theme.colour("mat")
+    y = round(warmth._y(30))
+    for seconds, inside in ((soft - 40, False), ((soft + limit) / 2, True), (limit + 40, False)):
+        assert (QColor(picture.pixel(round(warmth._x(seconds)), y)) == mat) == inside
+    never, picture = warmth_of(qtbot, study, heater_c=45.0)
+    assert never.window_.soft_s is None
+    assert all(QColor(picture.pixel(x, 200)) != mat for x in range(40, 280, 10))
+    assert "never reaches" in never.accessibleDescription()
+
+
+def test_hotter_is_higher_and_later_is_further_right(qtbot, study):
+    warmth, before = warmth_of(qtbot, study)
+    assert warmth._y(60) < warmth._y(40) < warmth._y(20)
+    assert warmth._x(0) < warmth._x(60) < warmth._x(600) <= warmth.width()
+    warmth.show_now(100.0)
+    assert warmth.grab().toImage() != before
+
+
+def test_the_roll_is_walked_and_toggled(qtbot, study):
+    roll = shown(qtbot, ToolRoll(), 700, 154)
+    roll.show_needs(kit(study, (), None, ["PH00"]))
+    toggled = []
+    roll.toggled.connect(toggled.append)
+    qtbot.keyClick(roll, Qt.Key.Key_Right)
+    qtbot.keyClick(roll, Qt.Key.Key_Space)
+    click(qtbot, roll, roll._box(0).center())
+    assert toggled == ["cross PH00", "hex socket 2.5"]
+    assert "cross PH00;" in roll.accessibleDescription()
+    assert "hex socket 2.5, missing" in roll.accessibleDescription()
+    roll.show_needs([])
+    qtbot.keyClick(roll, Qt.Key.Key_Space)
+    assert len(toggled) == 2
+
+
+def test_the_plate_tells_what_the_device_contains(qtbot, study):
+    plate = shown(qtbot, Plate(), 260, 154)
+    for device in (study.device, Device("Box"), Device("Box", outline="no outline at all")):
+        plate.show_device(device, ["lithium cell"], QPixmap())
+        assert not plate.grab().toImage().isNull()
+    assert plate.accessibleDescription() == "Box; contains lithium cell"

@@ -153,7 +153,8 @@ def test_the_verdict_moves_when_a_joint_does_and_leads_to_its_cause(qtbot, windo
 def test_the_preview_shows_the_report(window):
     report = page(window, "Report")
     assert "Route to: Battery" in report.preview.toPlainText()
-    assert len(report.preview.drawings) == 16
+    kinds = [name.split("-")[0] for name in report.preview.drawings]
+    assert (kinds.count("ribbon"), kinds.count("photo"), kinds.count("edge")) == (6, 10, 2)
 
 
 # -- margin and undo --------------------------------------------------------------------------------------

@@ -11,28 +11,9 @@ from importlib.resources import files
 from attrs import evolve
 
 from oddbolt.core.reach.record import record_of
-from oddbolt.core.study import (
-    Callout,
-    Check,
-    Device,
-    EdgePlan,
-    Fact,
-    Finding,
-    Joint,
-    Keepout,
-    Lap,
-    Layer,
-    Part,
-    Photo,
-    Run,
-    Step,
-    Stretch,
-    Study,
-    Sum,
-    Wait,
-    Warmup,
-    put_all,
-)
+from oddbolt.core.study import Callout, Device, Fact, Finding, Joint, Lap, Part, Photo, Run, Step, Study, put_all
+from oddbolt.demo.rows import number, rows
+from oddbolt.demo.tide_opening import opening
 
 #: What a newcomer is shown first: the odd one among the board screws.
 SHOWN_FIRST = "J17"
@@ -309,91 +290,6 @@ PHOTOS = """
 """
 
 
-# rule, reading
-CHECKS = """
-identify|
-off|
-charge|22
-swollen|
-strap|8.5
-mat|
-glass|
-air|
-"""
-
-# plan, name, from mm, to mm, hold, count, width mm, angle, depth mm, joint
-STRETCHES = """
-O1|right side|76.7|126.1|glue||2|45|3|J34
-O1|bottom side|126.1|207.5|glue||1.5|60|3|J34
-O1|left side|207.5|257|glue||1.5|45|5|J34
-O1|top side|257|76.7|glue||1.5|60|2|J34
-O2|right side|65.2|103.6|clips|1||60|2|J36
-O2|bottom side|103.6|173.8|clips|2||60|2|J36
-O2|left side|173.8|212.2|nothing|||45|3|
-O2|top side|212.2|65.2|clips|1||60|2|J36
-"""
-
-# plan, kind, name, part, x, y, wide, high, below mm
-KEEPOUTS = """
-O1|sensor|Light sensor||58|4.2|5|3.4|0
-O1|key flex||P11|26|47.5|26|5|0
-O1|cable hinge|Display ribbon||3.5|24|6|15|0
-O1|other||P8|43|25|62|34|3.2
-O1|antenna|Radio antenna strip||78.5|12|4|13|1.2
-O2|cable hinge|Display ribbon||4|21|7|14|0
-O2|other|Backlight lead||50|36.8|8|3|0
-O2|sensor|Light sensor||55|4|4|3|0
-"""
-
-# warm-up, material, mm, role, name
-LAYERS = """
-W1|acrylic sheet|2|cover|Window
-W1|foam tape|0.4|glue|Window glue
-W1|air|0.8|gap|
-W1|display stack|2.2|guarded|Display
-W2|aluminium alloy|1.2|cover|Battery tray
-W2|acrylic tape|0.25|glue|Battery glue
-W2|lithium pouch cell|9|guarded|Battery
-"""
-
-
-def _opening() -> list[object]:
-    """What was set up before opening: checks, two edge plans, two warm-ups, a wait and two sums."""
-    things: list[object] = []
-    for n, (rule, reading) in enumerate(_rows(CHECKS), 1):
-        things.append(Check(f"K{n}", rule, "B. N.", f"2026-03-02T08:{40 + n:02d}", _number(reading)))
-    things += [
-        EdgePlan("O1", "Window", "rounded 84 x 52 r 6", "P7", "front", 0.4),
-        EdgePlan("O2", "Display frame", "rounded 72 x 42 r 5", "P9", "back", 0.7),
-    ]
-    for n, (plan, name, start, end, hold, count, wide, angle, depth, joint) in enumerate(_rows(STRETCHES), 1):
-        edge = (float(start), float(end), hold, int(count) if count else None, _number(wide), float(angle))
-        things.append(Stretch(f"E{n}", plan, name, *edge, float(depth), joint))
-    for n, (plan, kind, name, part, x, y, wide_, high, below) in enumerate(_rows(KEEPOUTS), 1):
-        place = (float(x), float(y), float(wide_), float(high), float(below))
-        things.append(Keepout(f"Z{n}", plan, kind, *place, name, part))
-    things += [
-        Warmup("W1", "Window on the warm plate", "plate", 85, limit_c=70, target_c=62, minutes=20, joint="J34"),
-        Warmup("W2", "Battery through its tray", "plate", 75, limit_c=60, target_c=52, minutes=12, joint="J20"),
-    ]
-    for n, (warmup, material, mm, role, name) in enumerate(_rows(LAYERS), 1):
-        things.append(Layer(f"L{n}", warmup, material, float(mm), role, name))
-    things.append(Wait("T1", "solvent", 60, 64, "S25", "2026-03-02T09:41:07"))
-    cell = ("charge = 3200 mAh", "nominal voltage = 3.7 V", "label's energy = 11.8 Wh")
-    things.append(Sum("U1", "cell", "11.8 Wh; the label's 11.8 Wh agrees.", "P29", cell))
-    tape = ("length = 160 mm", "width = 3 mm", "pieces = 1")
-    things.append(Sum("U2", "tape", "4.8 cm² of tape, 160 mm long in all.", "J3", tape))
-    return things
-
-
-def _rows(text: str) -> list[list[str]]:
-    return [line.split("|") for line in text.strip().splitlines()]
-
-
-def _number(text: str) -> float | None:
-    return float(text) if text else None
-
-
 def photo_bytes(stage: int) -> bytes:
     """A demo photo, JPEG."""
     return files(__package__).joinpath("photos", f"tide-logger-{stage:02d}.jpg").read_bytes()
@@ -403,20 +299,20 @@ def study() -> Study:
     """The demo study. Its pictures are those of :func:`pictures`."""
     things: list[object] = []
     things += [
-        Part(id, name, inside, kind, bool(priority), reuse, "twin sensor" if id == "P45" else "", _number(mass))
-        for id, name, inside, kind, priority, reuse, mass in sorted(_rows(PARTS), key=lambda r: bool(r[2]))
+        Part(id, name, inside, kind, bool(priority), reuse, "twin sensor" if id == "P45" else "", number(mass))
+        for id, name, inside, kind, priority, reuse, mass in sorted(rows(PARTS), key=lambda r: bool(r[2]))
     ]
-    things += [_joint(row) for row in _rows(JOINTS)]
+    things += [_joint(row) for row in rows(JOINTS)]
     laps = []
-    for n, row in enumerate(_rows(STEPS), 1):
+    for n, row in enumerate(rows(STEPS), 1):
         step, seconds = _step(n, row)
         things.append(step)
         laps.append(Lap(step.id, seconds))
-    things += [Fact(f"F{n}", over, under, state) for n, (over, under, state) in enumerate(_rows(FACTS), 1)]
+    things += [Fact(f"F{n}", over, under, state) for n, (over, under, state) in enumerate(rows(FACTS), 1)]
     things.append(Run("R1", "timed", "2026-03-02T09:14", tuple(laps)))
-    things += [Finding(f"N{n}", kind, text, about) for n, (kind, text, about) in enumerate(_rows(FINDINGS), 1)]
+    things += [Finding(f"N{n}", kind, text, about) for n, (kind, text, about) in enumerate(rows(FINDINGS), 1)]
     callouts = 0
-    for n, (stage, step_number, caption, marks) in enumerate(_rows(PHOTOS), 1):
+    for n, (stage, step_number, caption, marks) in enumerate(rows(PHOTOS), 1):
         digest = hashlib.sha256(photo_bytes(int(stage))).hexdigest()
         things.append(Photo(f"H{n}", digest, f"S{step_number}", caption, 1200, 900))
         for mark in filter(None, marks.split(";")):
@@ -425,17 +321,17 @@ def study() -> Study:
             things.append(
                 Callout(f"C{callouts}", f"H{n}", letter, (float(x) + 100) / 200, (75 - float(y)) / 150, about, label)
             )
-    built = put_all(Study(device=DEVICE), [*things, *_opening()])  # type: ignore[list-item]
+    built = put_all(Study(device=DEVICE), [*things, *opening()])  # type: ignore[list-item]
     stated = {(f.over, f.under) for f in built.facts.values()} | UNANSWERED
     asked = [pair for pair in record_of(built).unstated if pair not in stated]
     first = len(built.facts) + 1
     built = put_all(built, [Fact(f"F{n}", over, under, "ruled out") for n, (over, under) in enumerate(asked, first)])
-    return evolve(built, parts={row[0]: built.parts[row[0]] for row in _rows(PARTS)})
+    return evolve(built, parts={row[0]: built.parts[row[0]] for row in rows(PARTS)})
 
 
 def pictures() -> list[bytes]:
     """The demo photos in order."""
-    return [photo_bytes(int(row[0])) for row in _rows(PHOTOS)]
+    return [photo_bytes(int(row[0])) for row in rows(PHOTOS)]
 
 
 def _fields(text: str, split: str) -> dict[str, str]:

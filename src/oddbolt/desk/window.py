@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QTimer
-from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence
+from PySide6.QtGui import QCloseEvent
 from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -20,7 +19,6 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from oddbolt.core.bench.waits import usual_waits
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.narration.log import log
 from oddbolt.core.safety import cautions, preflight
@@ -34,6 +32,7 @@ from oddbolt.desk.figures import AT_ONCE_STEPS, Figures
 from oddbolt.desk.filing import Filing
 from oddbolt.desk.frame import Rail, Sill
 from oddbolt.desk.margin import Margin
+from oddbolt.desk.menus import build_menus
 from oddbolt.desk.pages.fasteners import Fasteners
 from oddbolt.desk.pages.opening import Opening
 from oddbolt.desk.pages.page import Page
@@ -46,10 +45,9 @@ from oddbolt.desk.pages.verdict import VerdictPage
 from oddbolt.desk.session import Session
 from oddbolt.desk.settings import Settings
 from oddbolt.desk.sums import Drawer
-from oddbolt.desk.timers import HEATER, Timers
+from oddbolt.desk.timers import Timers
 
 NOTICE_MS = 14_000
-RUNS = (("discovery", "Begin a discovery run"), ("timed", "Begin a timed run"), ("put back", "Begin a put-back run"))
 
 
 class Window(QMainWindow):
@@ -79,7 +77,7 @@ class Window(QMainWindow):
         ]
         self._stale: set[Page] = set(self.pages)
         self._build()
-        self._build_menus()
+        build_menus(self)
         self.resize(1280, 800)
         self.setMinimumSize(1024, 680)
         self.session.changed.connect(self._changed)
@@ -150,90 +148,6 @@ class Window(QMainWindow):
         self.setCentralWidget(whole)
         self.rail.picked.connect(self.show_page)
 
-    def _act(self, menu: QMenu, text: str, keys: str, run: Callable[[], object]) -> QAction:
-        action = menu.addAction(text)
-        if keys:
-            action.setShortcut(QKeySequence(keys))
-        action.triggered.connect(lambda _=False: run())
-        return action
-
-    def _build_menus(self) -> None:
-        bar, filing = self.menuBar(), self.filing
-        file = bar.addMenu("&File")
-        self._act(file, "&New study …", "Ctrl+N", filing.new)
-        self._act(file, "&Open a study …", "Ctrl+O", filing.open)
-        recent = file.addMenu("Open &recent")
-        recent.aboutToShow.connect(lambda: filing.fill_recent(recent))
-        self._act(file, "Open the &demo study", "", filing.open_demo)
-        file.addSeparator()
-        self._act(file, "&Save a copy …", "Ctrl+Shift+S", filing.save_copy)
-        self._act(file, "Log a &narration …", "Ctrl+L", filing.log_narration)
-        self._act(file, "&Import a JSON …", "", filing.import_json)
-        self._act(file, "E&xport as JSON or CSV …", "Ctrl+Shift+E", filing.export)
-        self._act(file, "Write the r&eport …", "Ctrl+E", filing.write_report)
-        self._act(file, "Write the &kit list …", "Ctrl+Shift+K", self.write_kit)
-        self._act(file, "&Draw the edge plan 1:1 …", "Ctrl+Shift+D", self.write_edge)
-        file.addSeparator()
-        self._act(file, "&Quit", "Ctrl+Q", self.close)
-        edit = bar.addMenu("&Edit")
-        undo = self.session.stack.createUndoAction(self, "Undo:")
-        undo.setShortcut(QKeySequence("Ctrl+Z"))
-        redo = self.session.stack.createRedoAction(self, "Redo:")
-        redo.setShortcut(QKeySequence("Ctrl+Shift+Z"))
-        edit.addActions([undo, redo])
-        edit.addSeparator()
-        self._act(edit, "Add a &part", "Ctrl+P", self.add_part)
-        self._act(edit, "Add a &joint", "Ctrl+J", self.add_joint)
-        self._act(edit, "Add a &step", "Ctrl+K", self.add_step)
-        self._act(edit, "&Remove what is selected", "Ctrl+Del", self.margin.remove)
-        edit.addSeparator()
-        self._act(edit, "The &device", "Ctrl+D", self.session.show_device)
-        self._act(edit, "What is selected, in the &margin", "F2", self._to_margin)
-        self._act(edit, "Nothing selected: back to &now", "Ctrl+Return", lambda: self.session.select(""))
-        work = bar.addMenu("&Work")
-        self._act(work, "&Say what you did", "Ctrl+Space", self._to_say_line)
-        self._act(work, "&Pause or go on", "F8", self.pause)
-        self._act(work, "Add a p&hoto …", "F9", filing.add_photo)
-        self._act(work, "Choose a part to &reach", "Ctrl+T", self._to_target)
-        work.addSeparator()
-        for kind, text in RUNS:
-            self._act(work, text, "", partial(self.begin_run, kind))
-        bench, opening = bar.addMenu("&Bench"), self.opening
-        wait = bench.addMenu("Begin a &wait")
-        for usual in usual_waits().values():
-            if usual.kind != HEATER:
-                words = f"{usual.label.capitalize()}, {duration(usual.most_s)}"
-                self._act(wait, words, "", partial(self.begin_wait, usual.kind))
-        self._act(bench, "Begin the usual wait, or &end the one that runs", "Ctrl+W", self.wait)
-        self._act(bench, "&Heater on or off", "Ctrl+H", partial(self.on_opening, opening.start_or_end_heater))
-        bench.addSeparator()
-        self._act(bench, "New edge &plan", "Ctrl+Shift+P", partial(self.on_opening, opening.new_plan))
-        self._act(bench, "Take an &outline from a drawing …", "Ctrl+Shift+O", self.take_outline)
-        self._act(bench, "Lay the usual &stretches along the edge", "", partial(self.on_opening, opening.use_stretches))
-        self._act(bench, "Spl&it the chosen stretch", "", opening.split_stretch)
-        self._act(bench, "Add a &keep-out", "Ctrl+Shift+J", partial(self.on_opening, opening.add_keepout))
-        bench.addSeparator()
-        self._act(bench, "New war&m-up", "Ctrl+Shift+W", partial(self.on_opening, opening.new_warmup))
-        self._act(bench, "Add a &layer", "Ctrl+Shift+L", partial(self.on_opening, opening.add_layer))
-        bench.addSeparator()
-        self._act(bench, "The s&ums drawer", "F7", self.fold_drawer)
-        self._act(bench, "The next &caution", "F5", self.next_caution)
-        view = bar.addMenu("&View")
-        for n, page in enumerate(self.pages):
-            self._act(view, page.title, f"Ctrl+{page.number}", partial(self.show_page, n))
-        view.addSeparator()
-        self._act(view, "Fold the &margin away", "F4", self.fold_margin)
-        self._act(view, "Put the &notice away", "F6", self.notice.hide)
-        lamp = QActionGroup(self)
-        for one, keys in ((theme.DAY, "F11"), (theme.NIGHT, "F12")):
-            action = self._act(view, one.name, keys, partial(self.use_theme, one))
-            action.setCheckable(True)
-            action.setChecked(one is theme.current)
-            lamp.addAction(action)
-        help_ = bar.addMenu("&Help")
-        self._act(help_, "&Keys", "F1", self.show_keys)
-        self._act(help_, "&About Odd Bolt", "", self.show_about)
-
     # -- moving about -------------------------------------------------------------------------------------
 
     def show_page(self, n: int) -> None:
@@ -274,17 +188,20 @@ class Window(QMainWindow):
         self.settings.put("theme", which.name)
         self._changed()
 
-    def _to_margin(self) -> None:
+    def to_margin(self) -> None:
+        """Put the focus into the margin."""
         self.drawer.hide()
         self.margin.show()
         first = next((w for _, w in self.margin.fields.values()), None)
         if first is not None:
             first.setFocus()
 
-    def _to_say_line(self) -> None:
+    def to_say_line(self) -> None:
+        """Go to the say line."""
         self.show_stage(self.take_apart)
 
-    def _to_target(self) -> None:
+    def to_target(self) -> None:
+        """Ask for a part to reach."""
         self.show_stage(self.reach)
         self.reach.target.setFocus()
         self.reach.target.selectAll()
@@ -309,21 +226,21 @@ class Window(QMainWindow):
         id = new_id(self.session.study, "P")
         if self.session.attempt("add a part", put, Part(id, f"Part {id[1:]}")):
             self.session.select(id)
-            self._to_margin()
+            self.to_margin()
 
     def add_joint(self) -> None:
         """Add a screw group and show it in the margin; its kind can be changed there."""
         id = new_id(self.session.study, "J")
         if self.session.attempt("add a joint", put, Joint(id, JOINT_KINDS[0], count=None)):
             self.session.select(id)
-            self._to_margin()
+            self.to_margin()
 
     def add_step(self) -> None:
         """Add an empty step and show it in the margin."""
         id = new_id(self.session.study, "S")
         if self.session.attempt("add a step", put, Step(id, "do")):
             self.session.select(id)
-            self._to_margin()
+            self.to_margin()
 
     def begin_wait(self, kind: str) -> None:
         """Start a timer for the step shown."""

@@ -97,7 +97,7 @@ BASE_UNIT = {
 }
 EXAMPLE = {"length": "2.5 mm", "time": "1 min 20 s", "torque": "12 N·cm", "mass": "38 g"}
 _FAHRENHEIT = re.compile(r"\s*([+-]?\d+(?:[.,]\d+)?)\s*(?:°\s*|degrees\s+)?f(?:ahrenheit)?\s*", re.IGNORECASE)
-_TERM = re.compile(r"\s*([+-]?(?:\d+(?:[.,]\d+)?|[.,]\d+))\s*([^\d,.+-]*)")
+_TERM = re.compile(r"\s*([+-]?(?:\d+(?:[.,]\d+)?|[.,]\d+))\s*((?:[^\d,.+-]|(?<=m)[23](?!\d))*)")
 
 
 def quantity(text: str, dimension: str) -> float:

@@ -1,0 +1,107 @@
+"""The menus: every action by its name, with its key."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtGui import QAction, QActionGroup, QKeySequence
+from PySide6.QtWidgets import QMenu
+
+from oddbolt.core.bench.waits import usual_waits
+from oddbolt.core.study.words import duration
+from oddbolt.desk import theme
+from oddbolt.desk.timers import HEATER
+
+if TYPE_CHECKING:
+    from oddbolt.desk.window import Window
+
+RUNS = (("discovery", "Begin a discovery run"), ("timed", "Begin a timed run"), ("put back", "Begin a put-back run"))
+
+
+def build_menus(window: Window) -> None:
+    """Fill the menu bar: every action with its key."""
+    bar, filing = window.menuBar(), window.filing
+    file = bar.addMenu("&File")
+    _act(file, "&New study …", "Ctrl+N", filing.new)
+    _act(file, "&Open a study …", "Ctrl+O", filing.open)
+    recent = file.addMenu("Open &recent")
+    recent.aboutToShow.connect(lambda: filing.fill_recent(recent))
+    _act(file, "Open the &demo study", "", filing.open_demo)
+    file.addSeparator()
+    _act(file, "&Save a copy …", "Ctrl+Shift+S", filing.save_copy)
+    _act(file, "Log a &narration …", "Ctrl+L", filing.log_narration)
+    _act(file, "&Import a JSON …", "", filing.import_json)
+    _act(file, "E&xport as JSON or CSV …", "Ctrl+Shift+E", filing.export)
+    _act(file, "Write the r&eport …", "Ctrl+E", filing.write_report)
+    _act(file, "Write the &kit list …", "Ctrl+Shift+K", window.write_kit)
+    _act(file, "&Draw the edge plan 1:1 …", "Ctrl+Shift+D", window.write_edge)
+    file.addSeparator()
+    _act(file, "&Quit", "Ctrl+Q", window.close)
+    edit = bar.addMenu("&Edit")
+    undo = window.session.stack.createUndoAction(window, "Undo:")
+    undo.setShortcut(QKeySequence("Ctrl+Z"))
+    redo = window.session.stack.createRedoAction(window, "Redo:")
+    redo.setShortcut(QKeySequence("Ctrl+Shift+Z"))
+    edit.addActions([undo, redo])
+    edit.addSeparator()
+    _act(edit, "Add a &part", "Ctrl+P", window.add_part)
+    _act(edit, "Add a &joint", "Ctrl+J", window.add_joint)
+    _act(edit, "Add a &step", "Ctrl+K", window.add_step)
+    _act(edit, "&Remove what is selected", "Ctrl+Del", window.margin.remove)
+    edit.addSeparator()
+    _act(edit, "The &device", "Ctrl+D", window.session.show_device)
+    _act(edit, "What is selected, in the &margin", "F2", window.to_margin)
+    _act(edit, "Nothing selected: back to &now", "Ctrl+Return", lambda: window.session.select(""))
+    work = bar.addMenu("&Work")
+    _act(work, "&Say what you did", "Ctrl+Space", window.to_say_line)
+    _act(work, "&Pause or go on", "F8", window.pause)
+    _act(work, "Add a p&hoto …", "F9", filing.add_photo)
+    _act(work, "Choose a part to &reach", "Ctrl+T", window.to_target)
+    work.addSeparator()
+    for kind, text in RUNS:
+        _act(work, text, "", partial(window.begin_run, kind))
+    bench, opening = bar.addMenu("&Bench"), window.opening
+    wait = bench.addMenu("Begin a &wait")
+    for usual in usual_waits().values():
+        if usual.kind != HEATER:
+            words = f"{usual.label.capitalize()}, {duration(usual.most_s)}"
+            _act(wait, words, "", partial(window.begin_wait, usual.kind))
+    _act(bench, "Begin the usual wait, or &end the one that runs", "Ctrl+W", window.wait)
+    _act(bench, "&Heater on or off", "Ctrl+H", partial(window.on_opening, opening.start_or_end_heater))
+    bench.addSeparator()
+    _act(bench, "New edge &plan", "Ctrl+Shift+P", partial(window.on_opening, opening.new_plan))
+    _act(bench, "Take an &outline from a drawing …", "Ctrl+Shift+O", window.take_outline)
+    _act(bench, "Lay the usual &stretches along the edge", "", partial(window.on_opening, opening.use_stretches))
+    _act(bench, "Spl&it the chosen stretch", "", opening.split_stretch)
+    _act(bench, "Add a &keep-out", "Ctrl+Shift+J", partial(window.on_opening, opening.add_keepout))
+    bench.addSeparator()
+    _act(bench, "New war&m-up", "Ctrl+Shift+W", partial(window.on_opening, opening.new_warmup))
+    _act(bench, "Add a &layer", "Ctrl+Shift+L", partial(window.on_opening, opening.add_layer))
+    bench.addSeparator()
+    _act(bench, "The s&ums drawer", "F7", window.fold_drawer)
+    _act(bench, "The next &caution", "F5", window.next_caution)
+    view = bar.addMenu("&View")
+    for n, page in enumerate(window.pages):
+        _act(view, page.title, f"Ctrl+{page.number}", partial(window.show_page, n))
+    view.addSeparator()
+    _act(view, "Fold the &margin away", "F4", window.fold_margin)
+    _act(view, "Put the &notice away", "F6", window.notice.hide)
+    lamp = QActionGroup(window)
+    for one, keys in ((theme.DAY, "F11"), (theme.NIGHT, "F12")):
+        action = _act(view, one.name, keys, partial(window.use_theme, one))
+        action.setCheckable(True)
+        action.setChecked(one is theme.current)
+        lamp.addAction(action)
+    help_ = bar.addMenu("&Help")
+    _act(help_, "&Keys", "F1", window.show_keys)
+    _act(help_, "&About Odd Bolt", "", window.show_about)
+
+
+def _act(menu: QMenu, text: str, keys: str, run: Callable[[], object]) -> QAction:
+    action = menu.addAction(text)
+    if keys:
+        action.setShortcut(QKeySequence(keys))
+    action.triggered.connect(lambda _=False: run())
+    return action

@@ -1,0 +1,87 @@
+"""What the margin shows of a thing is what it reads back, whatever the thing."""
+
+import attrs
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from oddbolt.core.errors import StudyError
+from oddbolt.core.reference.units import BASE_UNIT, TYPED_UNITS, quantity
+from oddbolt.core.study import change
+from oddbolt.core.study.model import KINDS
+from oddbolt.demo import tide_logger
+from oddbolt.desk.forms import FORMS, fields_of, has_form, shown, typed
+
+STUDY = tide_logger.study()
+THINGS = [thing for letter in KINDS for thing in STUDY.table(letter).values() if has_form(thing)]
+
+
+@given(st.sampled_from([STUDY.device, *THINGS]), st.data())
+def test_a_form_reads_back_what_it_shows(thing, data):
+    field = data.draw(st.sampled_from(fields_of(thing)))
+    value = getattr(thing, field.name)
+    text = shown(STUDY, field, value)
+    if field.kind == "yes" or (field.needed and not text):
+        return
+    back = typed(STUDY, field, text)
+    if field.kind in ("parts", "joints", "part", "joint"):
+        names = [STUDY.name(i) for i in (back if isinstance(back, tuple) else (back,)) if i]
+        assert names == [STUDY.name(i) for i in (value if isinstance(value, tuple) else (value,)) if i]
+    elif isinstance(value, float):
+        assert back == pytest.approx(value, rel=1e-5, abs=0.5 if field.kind == "time" else 1e-9)
+    else:
+        assert back == value
+
+
+@given(st.sampled_from([thing for thing in THINGS if type(thing) in FORMS]), st.data())
+def test_a_figure_in_any_usual_unit_is_the_same_figure(thing, data):
+    fields = [f for f in fields_of(thing) if f.kind in BASE_UNIT and f.kind != "number"]
+    if not fields:
+        return
+    field = data.draw(st.sampled_from(fields))
+    unit, (_, factor) = data.draw(st.sampled_from([(u, v) for u, v in TYPED_UNITS.items() if v[0] == field.kind]))
+    assert typed(STUDY, field, f"3 {unit}") == pytest.approx(3 * factor)
+    assert typed(STUDY, field, f"3,0 {unit}") == pytest.approx(3 * factor)
+
+
+@pytest.mark.parametrize(
+    ("id", "name"), [("Z1", "x_mm"), ("E1", "depth_mm"), ("W1", "target_c"), ("L1", "thickness_mm")]
+)
+def test_what_is_needed_cannot_be_emptied_and_other_figures_can(id, name):
+    field = next(f for f in fields_of(STUDY.find(id)) if f.name == name)
+    with pytest.raises(StudyError, match="cannot be left empty"):
+        typed(STUDY, field, "  ")
+    width = next(f for f in fields_of(STUDY.stretches["E1"]) if f.name == "width_mm")
+    assert typed(STUDY, width, "") is None
+
+
+def test_only_the_figures_of_the_heater_are_asked_for():
+    names = {
+        h: {f.name for f in fields_of(attrs.evolve(STUDY.warmups["W1"], heater=h))} for h in ("plate", "air", "pad")
+    }
+    assert "flux_w_m2" in names["pad"] - names["plate"]
+    assert "heater_c" in names["air"] - names["pad"]
+
+
+@given(st.sampled_from(sorted(BASE_UNIT)), st.floats(-1e6, 1e6))
+def test_a_bare_number_is_in_our_unit(dimension, value):
+    text = f"{value:.4f}"
+    assert quantity(text, dimension) == pytest.approx(float(text))
+
+
+@given(st.sampled_from(sorted(BASE_UNIT)), st.text(max_size=12))
+def test_any_text_is_a_figure_or_one_sentence(dimension, text):
+    try:
+        said = str(quantity(text, dimension))
+    except ValueError as error:
+        said = f"no {dimension}" if f"is no {dimension}; type it like" in str(error) else ""
+    assert said
+
+
+def test_an_outline_is_checked_where_it_is_typed():
+    field = next(f for f in fields_of(STUDY.device) if f.kind == "outline")
+    assert typed(STUDY, field, " 80 x 40 ") == "80 x 40"
+    for text, words in (("wide", "is no outline"), ("polygon 0,0 9,9 9,0 0,9", "crosses itself")):
+        with pytest.raises(StudyError, match=words):
+            typed(STUDY, field, text)
+    assert change(STUDY, "O1", outline="").edge_plans["O1"].outline == ""
