@@ -246,7 +246,7 @@ def test_the_heaters_timer_rings_is_corrected_and_kept(qtbot, window, opening, c
     window.session.select("W2")
     qtbot.keyClick(window, Key.Key_H, Qt.KeyboardModifier.ControlModifier)
     (timer,) = window.timers.running
-    assert (timer.warmup, timer.step) == ("W2", "S25")
+    assert (timer.warmup, timer.step) == ("W2", "")
     clock[0] += 60
     before = timer.planned_s
     enter(qtbot, opening.read, "44 C")
@@ -262,7 +262,11 @@ def test_the_heaters_timer_rings_is_corrected_and_kept(qtbot, window, opening, c
         assert "Off the heat now" in window.sill.caution
     qtbot.keyClick(window, Key.Key_H, Qt.KeyboardModifier.ControlModifier)
     wait = list(window.session.study.waits.values())[-1]
-    assert (wait.kind, wait.step) == ("warm-up", "S25")
+    assert (wait.kind, wait.step) == ("warm-up", "")
+    assert window.session.study.steps["S25"].wait_s == 60
+    window.session.select("W1")
+    opening.start_or_end_heater()
+    assert window.timers.running[0].step == "S54"
 
 
 def test_a_wait_runs_for_the_step_shown_and_is_kept_with_it(qtbot, window, clock):

@@ -78,7 +78,7 @@ def situation(study: Study, step_id: str) -> Situation:
 
 
 def _work(study: Study, step: Step, tags: set[str]) -> None:
-    for what in _doing(study, step):
+    for what in doing(study, step):
         tags.add(f"{what} now")
     if any(study.joints[j].kind in ("connector", "coax") for j in step.releases) and step.phase == "apart":
         tags.add("opens connector")
@@ -90,7 +90,7 @@ def _work(study: Study, step: Step, tags: set[str]) -> None:
         tags.add("back")
 
 
-def _doing(study: Study, step: Step) -> set[str]:
+def doing(study: Study, step: Step) -> set[str]:
     """Heat, solvent, blade, prying: what a step does, by its tool and what was said of it."""
     found = {name for name in ("heat", "solvent", "blade") if _tools(name).search(step.tool)}
     glued = any(study.joints[j].kind in ("adhesive", "tape", "clip") for j in step.releases)
@@ -113,7 +113,7 @@ def _lately(study: Study, before: list[Step], tags: set[str], names: dict[str, s
     """Heat or solvent within the same span of work, unless a wait for drying or cooling was recorded since."""
     dried = {w.step for w in study.waits.values() if w.kind in ("dry off", "cool down")}
     for ago, step in enumerate(reversed(before[-int(table("cautions")["span_steps"]) :]), 1):
-        for what in _doing(study, step) & {"heat", "solvent"}:
+        for what in doing(study, step) & {"heat", "solvent"}:
             if f"{what} lately" not in tags:
                 tags.add(f"{what} lately")
                 names["ago"] = str(ago)

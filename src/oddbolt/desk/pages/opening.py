@@ -25,6 +25,7 @@ from oddbolt.core.bench.waits import usual_waits
 from oddbolt.core.bench.warmup import corrected, heating, slabs_of
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reference.units import quantity
+from oddbolt.core.safety import doing
 from oddbolt.core.study import EdgePlan, Keepout, Layer, Stretch, Study, Warmup, change, remove
 from oddbolt.core.study.preparation import HEATERS
 from oddbolt.core.study.words import duration, plural
@@ -364,7 +365,8 @@ class Opening(Page):
             self.session.tell(window.sentence if window else trouble)
             return
         joint = study.warmups[self.warmup_id].joint
-        step = next((s.id for s in study.steps.values() if joint and joint in s.softens), "")
+        heats = (s.id for s in study.steps.values() if joint and joint in s.softens and "heat" in doing(study, s))
+        step = next(heats, "")
         self.timers.start(HEATER, window.soft_s, step, self.warmup_id, window.limit_s)
         self.session.tell(f"Heater on. {window.sentence} Type what the cover reads to correct it.")
 
