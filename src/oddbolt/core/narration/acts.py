@@ -38,6 +38,7 @@ def acts(work: Work, clause: Clause) -> None:
         work.tool = (tools[0].name.lower(), (tools[0].start, tools[0].end))
         return
     things = [n for n in things if not n.is_tool or work.memory.full_name(n.name) != n.name]
+    tabs_are_clips(clause, things)
     if not clause.purpose and any(n.finish for n in things):
         work.carried = clause
     if any(work.no_part(n) for n in things):
@@ -68,6 +69,13 @@ def acts(work: Work, clause: Clause) -> None:
         groups = {"unscrew": groups.pop("unscrew"), **groups}
     for action, nouns in groups.items():
         do(work, clause, action, nouns)
+
+
+def tabs_are_clips(clause: Clause, nouns: list[Noun]) -> None:
+    """Counted tabs that are released are clips."""
+    for noun in nouns:
+        if clause.action in ("release", "unclip") and noun.count and noun.name.lower() in ("tab", "tabs"):
+            noun.kind, noun.joint_tail = "clip", noun.name.lower()
 
 
 def _used_tool(work: Work, clause: Clause) -> bool:

@@ -19,7 +19,7 @@ from oddbolt.core.narration.grammar import (
 )
 from oddbolt.core.narration.nouns import LIGHT, Noun, add_figures, noun_at, noun_word
 from oddbolt.core.narration.tokens import Item
-from oddbolt.core.narration.verbs import is_past, verb_at
+from oddbolt.core.narration.verbs import is_past, is_plural, verb_at
 from oddbolt.core.narration.vocabulary import Vocabulary
 
 EXISTENTIAL = frozenset("there here's there's see find have has got we've you'll notice spot are is".split())
@@ -52,9 +52,33 @@ class Clause:
 def clauses(found: list[Item], sentence: str, vocabulary: Vocabulary) -> list[Clause]:
     """The clauses of a sentence in order. Stretches without a verb become clauses with ``voice`` none."""
     out: list[Clause] = []
-    for link, chunk in _chunks(found, vocabulary):
+    for link, chunk in _chunks(_coordinated(found), vocabulary):
         out.extend(_clauses_of(chunk, link, sentence, vocabulary))
     return out
+
+
+def _coordinated(found: list[Item]) -> list[Item]:
+    """Read "the black and the red wire" as two wires: two adjectives before one joint are a count of two."""
+    out: list[Item] = []
+    i = 0
+    while i < len(found):
+        k = i + 1 if found[i].low in DETERMINERS else i
+        rest = found[k : k + 5]
+        if len(rest) > 2 and _adjective(rest[0]) and rest[1].low == "and":
+            m = 3 if rest[2].low in DETERMINERS else 2
+            if len(rest) > m + 1 and _adjective(rest[m]) and rest[m + 1].has("joint") and not is_plural(rest[m + 1]):
+                last = rest[m]
+                text = " ".join(c.text for c in found[i : k + m + 1])
+                out.append(Item(text, text.lower(), found[i].start, last.end, number=2.0))
+                i = k + m + 1
+                continue
+        out.append(found[i])
+        i += 1
+    return out
+
+
+def _adjective(item: Item) -> bool:
+    return item.has("finish") or item.has("plain") or item.has("place")
 
 
 def _chunks(found: list[Item], vocabulary: Vocabulary) -> list[tuple[str, list[Item]]]:

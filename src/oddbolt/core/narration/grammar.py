@@ -26,7 +26,8 @@ ADVERBS = frozenset(
     "basically obviously likewise quickly afterwards lastly please all upwards sideways slightly evenly firmly "
     "already itself themselves myself um uh er erm oh hmm ah well "
     "directly fully immediately lightly upward forward backwards twice clockwise anticlockwise "
-    "counterclockwise alright yeah yes no not gotta".split()
+    "counterclockwise alright yeah yes no not gotta rearwards forwards outwards inwards downwards downward outward "
+    "inward rearward".split()
 )
 #: Verbs of everyday speech that take nothing apart. They end a noun group and are never part of a name.
 EVERYDAY = frozenset(

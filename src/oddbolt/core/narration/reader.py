@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 
-from oddbolt.core.narration.acts import act_of, acts, do
+from oddbolt.core.narration.acts import act_of, acts, do, tabs_are_clips
 from oddbolt.core.narration.back import BACK, puts_back, set_torque
 from oddbolt.core.narration.clauses import Clause, clauses
 from oddbolt.core.narration.draft import DraftStep, Piece, Reading, evolve
@@ -28,6 +28,8 @@ from oddbolt.core.narration.work import FASTENERS, LATCH_WORDS, PLUGS, Work
 #: Usual sizes of hex keys, mm (ISO 2936, from memory, unverified).
 HEX_KEYS_MM = (0.9, 1.3, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0)
 #: What will be done when it goes back together is no step yet.
+#: "the battery can be removed without taking out the board": what may be done, not what was
+MAY_BE_DONE = re.compile(r"\bcan be \w+(?: \w+)? without\b")
 LATER = re.compile(
     r"^(?:and |so |then )?(?:when|whenever|once) (?:it|you|we|everything|putting|refitting|reassembling)\b"
     r"|\b(?:at|on|during|for) (?:re ?)?assembly\b|\bwhen (?:refitting|reassembling|putting)\b"
@@ -146,6 +148,8 @@ def _negated(work: Work, clause: Clause) -> bool:
     before = work.before_verb(clause)
     if re.match(r"(?:and |so |but )?(?:before|until)\b", before):
         return True
+    if work.low[: clause.verb_span[0]].rstrip().endswith("without") or MAY_BE_DONE.search(work.low):
+        return True
     gerund = not before.strip() and clause.verb.split()[:1] and clause.verb.split()[0].endswith("ing")
     if gerund and re.search(r"\b(?:is|was|isn't|wasn't|takes|means)\b", clause.text):
         return True
@@ -235,6 +239,7 @@ def _carry(work: Work, clause: Clause) -> None:
     carried = evolve(
         verb, objects=[*clause.subjects, *clause.objects], subjects=[], placed=clause.placed, text=verb.text
     )
+    tabs_are_clips(carried, carried.objects)
     if verb.action in BACK:
         puts_back(work, carried, carried.objects)
     for noun in carried.objects if verb.action not in BACK else ():

@@ -186,6 +186,8 @@ def _number(raws: list[_Raw], i: int, vocabulary: Vocabulary) -> tuple[float | N
             if not _is_number(raws, i + 2) or (fastener and value == int(value)):
                 used = 2
         return value, used
+    if re.fullmatch(r"x\d{1,3}", raw.low):
+        return float(raw.low[1:]), 1  # "screws x8"
     if raw.low in ("half",) and _lows(raws, i, 3) == ["half", "a", "dozen"]:
         return 6.0, 3
     if raw.low == "half" and _lows(raws, i, 3) in (

@@ -60,6 +60,8 @@ def verb_at(chunk: list[Item], i: int, vocabulary: Vocabulary) -> bool:
         return False
     if past and first not in vocabulary.nouns_too:
         return True
+    if " " in item.low and item.low.split()[-1] in PARTICLES and is_plural(last):
+        return True  # "the panels lift off", whatever panels are
     if nounish and not (last.has("joint") or last.has("part")):
         return False
     if nounish and first.endswith("s") is False and not is_plural(last):

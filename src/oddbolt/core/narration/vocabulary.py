@@ -102,6 +102,15 @@ def forms(base: str, irregular: Mapping[str, list[str]]) -> list[str]:
     return [base, base + s, base + "ed", base + "ing"]
 
 
+def plural_of(noun: str) -> str:
+    """The plural of a noun by rule; a plural stays as it is."""
+    if noun.endswith("s") and not noun.endswith("ss"):
+        return noun
+    if noun.endswith("y") and noun[-2:-1] not in "aeiou":
+        return noun[:-1] + "ies"
+    return noun + ("es" if noun.endswith(("ss", "x", "ch", "sh", "z")) else "s")
+
+
 def _alternatives(phrases: Iterable[str]) -> re.Pattern[str]:
     ordered = sorted({p.lower().replace("-", " ") for p in phrases}, key=len, reverse=True)
     return re.compile(r"(?<![\w'])(?:" + "|".join(re.escape(p) for p in ordered) + r")(?![\w'])")
@@ -148,7 +157,8 @@ def _built(taught: Mapping[str, Any]) -> Vocabulary:
             add(name, "agent", agent)
     for section, cls in (("tools", "tool"), ("parts", "part"), ("places", "place")):
         extra = taught.get(section, {}).get("words", []) if section != "places" else []
-        for word in [*data[section]["words"], *extra]:
+        words = [*data[section]["words"], *extra]
+        for word in dict.fromkeys([*words, *(plural_of(w) for w in words if cls == "part")]):
             add(word, cls, word)
     for section in ("finish", "heads", "plain"):
         for word in data[section]["words"]:
