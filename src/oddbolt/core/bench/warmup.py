@@ -10,14 +10,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from math import exp, inf, isfinite, log, sqrt
-from typing import Any
 
 import numpy as np
 from attrs import evolve, frozen
 from numpy.typing import NDArray
-from scipy.linalg import solveh_banded
-from scipy.linalg.lapack import dpttrf, dpttrs
-from scipy.optimize import brentq
 
 from oddbolt.core.errors import BenchError
 from oddbolt.core.reference.tables import Material, materials, table
@@ -284,6 +280,8 @@ def corrected(slabs: Sequence[Slab], faces: Heating, at_s: float, surface_c: flo
 
     Raises BenchError where no coupling explains the reading.
     """
+    from scipy.optimize import brentq  # a heavy import, wanted only here
+
     pad = faces.flux > 0
 
     def made(factor: float) -> Heating:
@@ -326,20 +324,15 @@ class _Stages:
 
     def __init__(self, mesh: _Mesh, seconds: float) -> None:
         self.mesh, self.seconds, self.part = mesh, seconds, GAMMA / 2 * seconds
-        self.factors = mesh.factored(self.part)
+        self.solved = mesh.factored(self.part)
 
     def step(self, now: Array) -> tuple[Array, float]:
         """The temperatures one step on, and the heat that entered over both faces meanwhile, J/m²."""
         mesh, part = self.mesh, self.part
-        middle = _solved(self.factors, mesh.heat * now + part * (2 * mesh.source - mesh.times(now)))
-        after = _solved(self.factors, mesh.heat * (MIDDLE * middle - BEFORE * now) + part * mesh.source)
+        middle = self.solved(mesh.heat * now + part * (2 * mesh.source - mesh.times(now)))
+        after = self.solved(mesh.heat * (MIDDLE * middle - BEFORE * now) + part * mesh.source)
         flow = WEIGHT * (mesh.net_in(now) + mesh.net_in(middle)) + GAMMA / 2 * mesh.net_in(after)
         return after, self.seconds * flow
-
-
-def _solved(factors: tuple[Array, Array], right: Array) -> Array:
-    solution, _info = dpttrs(*factors, right)
-    return np.asarray(solution)
 
 
 class _Mesh:
@@ -377,15 +370,26 @@ class _Mesh:
         """The temperatures that are reached in the end; infinite where heat only comes in."""
         if not (self.first or self.last):
             return np.full(self.size, inf)
-        upper = np.vstack([np.concatenate([[0.0], -self.between]), self.diagonal])
-        return np.asarray(solveh_banded(upper, self.source))
+        return self.solver(self.diagonal, -self.between)(self.source)
 
-    def factored(self, seconds: float) -> Any:
-        """Factors of the heat capacities plus ``seconds`` times the conductances."""
-        diagonal, off, info = dpttrf(self.heat + seconds * self.diagonal, -seconds * self.between)
+    def factored(self, seconds: float) -> Callable[[Array], Array]:
+        """A solver for the heat capacities plus ``seconds`` times the conductances."""
+        return self.solver(self.heat + seconds * self.diagonal, -seconds * self.between)
+
+    @staticmethod
+    def solver(diagonal: Array, off: Array) -> Callable[[Array], Array]:
+        """A solver for a symmetric matrix of three bands, factored once."""
+        from scipy.linalg.lapack import dpttrf, dpttrs  # a heavy import, wanted only where something is warmed
+
+        d, e, info = dpttrf(diagonal, off)
         if info:
             raise BenchError("These layers cannot be computed together; one is far thinner than the rest.")
-        return diagonal, off
+
+        def solved(right: Array) -> Array:
+            out: Array = dpttrs(d, e, right)[0]
+            return out
+
+        return solved
 
     def times(self, temperatures: Array) -> Array:
         """The conductances applied to temperatures."""
