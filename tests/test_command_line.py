@@ -56,6 +56,16 @@ def test_reach_route_and_verdict_agree(demo, capsys):
     assert mark["mark"] == pytest.approx(mark["start"] - sum(d["points"] for d in mark["deductions"]))
 
 
+def test_the_times_of_this_bench(demo, tmp_path, capsys):
+    answer = json.loads(run(capsys, "times", demo, "--json")[1])
+    screws = next(f for f in answer["fitted"] if f["kind"] == "screw")
+    assert (answer["laps"], answer["learning"]) == (61, None)
+    assert screws["each_span"][0] <= screws["each_s"] <= screws["each_span"][1]
+    assert "stands out" in run(capsys, "times", demo)[1]
+    assert run(capsys, "report", demo, "-o", tmp_path / "r.html")[0] == 0
+    assert "Fitted to 61 timed steps" in (tmp_path / "r.html").read_text()
+
+
 def test_several_targets_are_one_route(demo, capsys):
     status, out, _ = run(capsys, "route", demo, "--target", "display", "--target", "pressure cell")
     assert status == 0

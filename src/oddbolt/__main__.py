@@ -61,6 +61,7 @@ def _parser() -> argparse.ArgumentParser:
     route.add_argument(
         "--facts", choices=("least", "most"), default="least", help="count only what was seen, or also what was assumed"
     )
+    add("times", commands.times, "What each kind of joint takes on this bench, fitted to the timed steps.")
     verdict = add("verdict", commands.verdict, "Judge the device, with the arithmetic.")
     verdict.add_argument("--scheme", choices=("counting", "bench mark", "all"), default="all")
     report = add("report", commands.report, "Write the report, FILE.html or FILE.pdf.", as_json=False)

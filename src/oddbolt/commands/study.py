@@ -135,6 +135,35 @@ def route(options: argparse.Namespace) -> int:
     return 0
 
 
+def times(options: argparse.Namespace) -> int:
+    from attrs import asdict
+
+    from oddbolt.core.reach import time_study
+    from oddbolt.core.study.words import duration
+
+    study = load(options.study)
+    found = time_study(study)
+    if options.json:
+        odd = [{**asdict(o), "step": study.name(o.step)} for o in found.odd]
+        learned = found.learning and asdict(found.learning)
+        rows = [asdict(f) for f in found.fitted]
+        print_json({"laps": found.laps, "typical_s": found.typical_s, "fitted": rows, "odd": odd, "learning": learned})
+        return 0
+    print(f"{'':<12}{'approach':>10}{'each':>10}   {'eight of ten':<18}{'by motions':>12}")
+    for f in found.fitted:
+        low, high = f.each_span
+        spans = f"{low:.1f} to {high:.1f} s"
+        by_motions = f"{f.motions_approach_s:.1f} + {f.motions_each_s:.1f}"
+        print(f"{f.kind:<12}{f.approach_s:>8.1f} s{f.each_s:>8.1f} s   {spans:<18}{by_motions:>12} s per {f.unit}")
+    for o in found.odd:
+        print(f"{study.name(o.step)} stands out: {duration(o.seconds)}, {duration(o.expected_s)} expected")
+    if found.learning is not None:
+        left = f"{found.learning.rate:.0%}"
+        print(f"Learning: a doubling of runs leaves {left} of the time, over {found.learning.steps} steps.")
+    print(f"{found.laps} laps; half of them lie within {found.typical_s:.1f} s of the fit.")
+    return 0
+
+
 def verdict(options: argparse.Namespace) -> int:
     from oddbolt.core.study.words import duration
     from oddbolt.core.verdict import bench_mark, counting

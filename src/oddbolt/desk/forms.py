@@ -28,7 +28,7 @@ from oddbolt.core.study import (
     Study,
     Warmup,
 )
-from oddbolt.core.study.model import FINDING_KINDS, REUSE_RULES
+from oddbolt.core.study.model import FINDING_KINDS, REUSE_RULES, TIMES
 from oddbolt.core.study.naming import resolve, resolve_all
 from oddbolt.core.study.preparation import HEATERS, HOLDS, KEEPOUT_KINDS, LAYER_ROLES
 from oddbolt.core.study.words import duration
@@ -105,6 +105,7 @@ DEVICE = (
     Field("thick_mm", "thickness", "length"),
     Field("opens", "opens at", "choice", ("", *FACES)),
     Field("contains", "contains"),
+    Field("times", "untimed by", "choice", TIMES),
 )
 EDGE_PLAN = (
     Field("name", "name"),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from functools import partial
 from typing import Any
 
@@ -326,7 +327,7 @@ class Margin(QScrollArea):
             widget.set_shown(shown(study, field, getattr(thing, field.name)))
         if isinstance(thing, Step):
             time = step_times(study)[thing.id]
-            self.seconds.set_shown(f"{duration(time.seconds)}{'' if time.basis == 'measured' else ' estimated'}")
+            self.seconds.set_shown(f"{duration(time.seconds)}{'' if time.basis == 'measured' else f' {time.basis}'}")
 
     # -- editing ------------------------------------------------------------------------------------------
 
@@ -357,7 +358,7 @@ class Margin(QScrollArea):
     def _timed(self, text: str) -> None:
         study = self.session.study
         try:
-            seconds = quantity(text.replace("estimated", ""), "time")
+            seconds = quantity(re.sub(r"\b(?:estimated|fitted)\b", "", text), "time")
             run_id = next((r.id for r in study.runs.values() if any(p.step == self.id for p in r.laps)), "")
             if not run_id:
                 run_id = next(reversed(study.runs), "") or new_id(study, "R")

@@ -12,8 +12,8 @@ from markupsafe import Markup
 
 from oddbolt.core.bench.edge import round_of
 from oddbolt.core.bench.warmup import heating, safe_window, slabs_of, warm
-from oddbolt.core.errors import BenchError
-from oddbolt.core.reach import Reach, Route, reach_of_all, step_times
+from oddbolt.core.errors import BenchError, ReachError
+from oddbolt.core.reach import Reach, Route, TimeStudy, reach_of_all, step_times, time_study
 from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.safety import DEFER, preflight
 from oddbolt.core.study import Part, Photo, Study
@@ -71,6 +71,7 @@ def _rendered(study: Study, picture: Picture, written: str, drawn: Drawn) -> str
         mark=bench_mark(study),
         counts=[_count(study, c, drawn) for c in counting(study)],
         opening=_opening(study, drawn),
+        bench_times=_bench_times(study),
         steps=[_step(study, n, id, photos.get(id, []), picture, drawn) for n, id in enumerate(study.steps, 1)],
         joints=[_joint(study, id) for id in study.joints],
         parts=[_part(study, p, reach[p.id]) for p in study.parts.values()],
@@ -180,6 +181,13 @@ def _opening(study: Study, drawn: Drawn) -> dict[str, Any]:
     checks = [line for line in preflight(study) if line.check is not None]
     sums = [{"about": study.name(s.about) if s.about else "", "result": s.result} for s in study.sums.values()]
     return {"plans": plans, "warmups": warmups, "checks": checks, "sums": sums, "defer": DEFER}
+
+
+def _bench_times(study: Study) -> TimeStudy | None:
+    try:
+        return time_study(study)
+    except ReachError:
+        return None
 
 
 def _part(study: Study, part: Part, reach: Reach) -> dict[str, Any]:

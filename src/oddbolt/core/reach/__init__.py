@@ -5,6 +5,7 @@ from oddbolt.core.reach.parts import Range, Reach, reach_of_all
 from oddbolt.core.reach.questions import answer, questions
 from oddbolt.core.reach.routes import Leg, Route, route_to
 from oddbolt.core.reach.times import StepTime, bench_seconds, step_times
+from oddbolt.core.reach.timestudy import TimeStudy, time_study
 
 __all__ = [
     "Leg",
@@ -14,6 +15,7 @@ __all__ = [
     "Reach",
     "Route",
     "StepTime",
+    "TimeStudy",
     "answer",
     "bench_seconds",
     "explain",
@@ -22,4 +24,5 @@ __all__ = [
     "reach_of_all",
     "route_to",
     "step_times",
+    "time_study",
 ]

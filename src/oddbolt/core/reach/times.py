@@ -6,19 +6,20 @@ Source of the method: predetermined motion times (Maynard, Stegemerten, Schwab 1
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from functools import lru_cache
 from statistics import median
 
 from attrs import frozen
 
+from oddbolt.core.errors import ReachError
 from oddbolt.core.reference.tables import table, thread_of
 from oddbolt.core.study import Joint, Step, Study
 
 
 @frozen
 class StepTime:
-    """Hand work of a step in s, and what that rests on: "measured" or "estimated"."""
+    """Hand work of a step in s, and what that rests on: "measured", "fitted" to this bench's laps, or "estimated"."""
 
     seconds: float
     basis: str
@@ -79,11 +80,25 @@ def step_times(study: Study) -> Mapping[str, StepTime]:
             if lap.seconds > 0:
                 laps.setdefault(lap.step, {}).setdefault(run.kind, []).append(lap.seconds)
     out = {}
+    fitted = _fitted(study)
     for id, step in study.steps.items():
         kinds = laps.get(id, {})
         kind = next((k for k in ("timed", "discovery") if k in kinds), "") if step.phase == "apart" else "put back"
         if kind in kinds:
             out[id] = StepTime(median(kinds[kind]), "measured")
         else:
-            out[id] = StepTime(round(estimate(study, step), 2), "estimated")
+            out[id] = fitted(step) if fitted else StepTime(round(estimate(study, step), 2), "estimated")
     return out
+
+
+def _fitted(study: Study) -> Callable[[Step], StepTime] | None:
+    """What the time study says of a step, if the study asks for this bench's times and has laps enough."""
+    from oddbolt.core.reach.timestudy import time_study
+
+    if study.device.times != "bench":
+        return None
+    try:
+        found = time_study(study)
+    except ReachError:
+        return None
+    return lambda step: StepTime(round(found.seconds(study, step), 2), "fitted")

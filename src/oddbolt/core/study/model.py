@@ -17,6 +17,7 @@ from oddbolt.core.study.fields import named, one_of, within
 from oddbolt.core.study.preparation import Check, EdgePlan, Keepout, Layer, Stretch, Sum, Wait, Warmup
 
 JOINT_KINDS = ("screw", "connector", "coax", "clip", "adhesive", "magnet", "press fit", "tape", "other")
+TIMES = ("motions", "bench")
 REUSE_RULES = ("", "reuse", "inspect", "renew")
 FACT_STATES = ("seen", "assumed", "ruled out")
 RUN_KINDS = ("discovery", "timed", "put back")
@@ -42,7 +43,8 @@ FIGURES: Mapping[str, tuple[str, ...]] = MappingProxyType(
 @frozen
 class Device:
     """What lies on the bench. ``outline`` is typed as that of an edge plan; ``opens`` is the face it is opened from;
-    ``contains`` names what to mind beyond the recorded parts, parted by commas."""
+    ``contains`` names what to mind beyond the recorded parts, parted by commas; ``times`` says where the seconds of
+    steps that nobody timed come from."""
 
     name: str = "Unnamed device"
     maker: str = ""
@@ -54,6 +56,7 @@ class Device:
     thick_mm: float | None = field(default=None, validator=within(0.1, 5000, "mm"))
     opens: str = ""
     contains: str = ""
+    times: str = field(default="motions", validator=one_of(*TIMES))
 
 
 @frozen

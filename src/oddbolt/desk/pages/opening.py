@@ -202,7 +202,7 @@ class Opening(Page):
     def _show_warmup(self, study: Study) -> None:
         set_up = study.warmups.get(self.warmup_id)
         for widget in (self.heater, self.heater_at, self.go, self.read, self.stack):
-            widget.setEnabled(set_up is not None)
+            widget.setVisible(set_up is not None)
         if set_up is None:
             self.stack.show_layers([])
             self.warmth.show_warming(
