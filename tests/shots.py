@@ -58,6 +58,14 @@ def main():
             settle(app, window)
             window.grab().save(str(FOLDER / f"{name}.png"))
             print(FOLDER / f"{name}.png")
+        window.use_theme(theme.DAY)
+        window.session.select("")
+        window.review_captions(Path(__file__).parent / "narration" / "drill.vtt")
+        for _ in range(3):
+            window.review.keep()
+        window.review.next_open()
+        settle(app, window)
+        window.grab().save(str(FOLDER / "review.png"))
         window.close()
     os._exit(0)
 

@@ -113,3 +113,74 @@ def test_a_pasted_page_becomes_one_line(window):
     text = window.take_apart.say.edit.toPlainText()
     assert text.startswith("undo four PH00 screws on the fan")
     assert len(text) <= 2000
+
+
+# -- a narration gone through -----------------------------------------------------------------------------
+
+
+def test_a_narration_becomes_a_finished_log_by_keys_alone(qtbot, window, tmp_path):
+    """Lines kept, dropped, corrected, joined, parted, and entered: nothing but keys."""
+    from oddbolt.core.study import Study
+
+    window.session.create(tmp_path / "new.oddbolt", Study())
+    talk = tmp_path / "talk.txt"
+    talk.write_text(
+        "[0:02] Hello and welcome.\n[0:05] Undo the four PH00 screws on the lid.\n[0:12] Lift the\n[0:14] lid off.\n"
+        "[0:20] Undo tree T6 screws on the fan and lift the fan out.\n[0:31] Take the moon off.\n"
+    )
+    window.review_captions(talk)
+    review, key = window.review, Qt.Key
+    table, line = review.table, review.say.edit
+    assert window.stack.currentWidget() is review
+    assert table.hasFocus()
+    start = len(review.lines)
+    qtbot.keyClick(table, key.Key_Return)
+    assert review.lines[0].state == "kept"
+    while review.at < start - 1:
+        qtbot.keyClick(table, key.Key_Down)
+    qtbot.keyClick(table, key.Key_Delete)
+    assert review.lines[-1].state == "dropped"
+    fan = next(n for n, one in enumerate(review.lines) if "fan" in one.text)
+    review._show(fan)
+    qtbot.keyClick(table, key.Key_E)
+    assert line.hasFocus()
+    qtbot.keyClick(line, key.Key_Tab)
+    qtbot.keyClick(window.focusWidget(), key.Key_Tab)
+    assert window.focusWidget().accessibleName() == "count"
+    window.focusWidget().selectAll()
+    qtbot.keyClicks(window.focusWidget(), "6")
+    qtbot.keyClick(window.focusWidget(), key.Key_Return)
+    qtbot.keyClick(line, key.Key_Return)
+    assert review.lines[fan].fixed
+    assert review.lines[fan].reading.steps[0].count == 6
+    assert table.hasFocus()
+    review._show(fan)
+    assert review.say.reading.steps[0].count == 6
+    qtbot.keyClick(table, key.Key_J)
+    qtbot.keyClick(table, key.Key_S)
+    assert "both halves need words" in window.notice_text.text()
+    window.session.stack.clear()
+    qtbot.keyClick(table, key.Key_Return, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    study = window.session.study
+    assert window.stack.currentWidget() is window.take_apart
+    assert [s.verb for s in study.steps.values()][:2] == ["unscrew", "take out"]
+    assert next(iter(study.runs.values())).started == "from captions"
+    window.session.stack.undo()
+    assert not window.session.study.steps
+
+
+def test_a_word_is_taught_in_a_review_and_left_without_a_trace(qtbot, window, tmp_path):
+    before = window.session.study
+    talk = tmp_path / "talk.txt"
+    talk.write_text("[0:02] Undo the two trigon screws on the lid.\n[0:09] Three trigon screws on the fan.\n")
+    window.review_captions(talk)
+    qtbot.keyClick(window.review.table, Qt.Key.Key_N)
+    window.review.say.taught.emit("trigon", "three-wing")
+    assert "2 lines read otherwise" in window.notice_text.text()
+    assert all(line.reading.steps[0].drive == "three-wing" for line in window.review.lines)
+    qtbot.keyClick(window.review.table, Qt.Key.Key_Escape)
+    assert window.stack.currentWidget() is window.take_apart
+    assert window.session.study is before
+    talk.write_text("[0:02] Hello there.\n")
+    assert not window.filing.attempt(lambda: window.review_captions(talk))
+    assert "nothing to review" in window.notice_text.text()

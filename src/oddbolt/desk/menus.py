@@ -32,6 +32,7 @@ def build_menus(window: Window) -> None:
     file.addSeparator()
     _act(file, "&Save a copy …", "Ctrl+Shift+S", filing.save_copy)
     _act(file, "Log a &narration …", "Ctrl+L", filing.log_narration)
+    _act(file, "Re&view a narration …", "Ctrl+Shift+R", window.review_narration)
     _act(file, "&Import a JSON …", "", filing.import_json)
     _act(file, "E&xport as JSON or CSV …", "Ctrl+Shift+E", filing.export)
     _act(file, "Write the r&eport …", "Ctrl+E", filing.write_report)

@@ -189,6 +189,11 @@ class SayLine(QFrame):
         if self.edit.toPlainText():
             self._typed()
 
+    def show_reading(self, reading: Reading) -> None:
+        """Show a reading that was put right before, in place of what is read now."""
+        self.reading = reading
+        self._show_pieces()
+
     def again(self) -> None:
         """Read the sentence once more, with the words as they are known now."""
         self._typed()

@@ -40,12 +40,14 @@ from oddbolt.desk.pages.parts import Parts
 from oddbolt.desk.pages.prepare import Prepare
 from oddbolt.desk.pages.reach import ReachPage
 from oddbolt.desk.pages.report import ReportPage
+from oddbolt.desk.pages.review import ReviewPage
 from oddbolt.desk.pages.take_apart import TakeApart
 from oddbolt.desk.pages.verdict import VerdictPage
 from oddbolt.desk.session import Session
 from oddbolt.desk.settings import Settings
 from oddbolt.desk.sums import Drawer
 from oddbolt.desk.timers import Timers
+from oddbolt.files.captions import read_cues
 
 NOTICE_MS = 14_000
 
@@ -65,6 +67,8 @@ class Window(QMainWindow):
         self.take_apart = TakeApart(self.session, self.figures, settings)
         self.reach = ReachPage(self.session, self.figures)
         self.report = ReportPage(self.session, self.figures)
+        self.review = ReviewPage(self.session, self.figures, settings)
+        self.review.left.connect(lambda: self.show_stage(self.take_apart))
         self.pages: list[Page] = [
             self.prepare,
             self.opening,
@@ -104,6 +108,7 @@ class Window(QMainWindow):
         self.stack = QStackedWidget()
         for page in self.pages:
             self.stack.addWidget(page)
+        self.stack.addWidget(self.review)
         self.margin = Margin(self.session, self.figures)
         self.margin.sum_asked.connect(self.show_sum)
         self.drawer = Drawer(self.session)
@@ -262,6 +267,19 @@ class Window(QMainWindow):
         self.show_stage(self.opening)
         work()
 
+    def review_narration(self) -> None:
+        """Go through a caption file that the user picks, line by line, before it is logged."""
+        path = self.filing.ask_open("Review a narration", "Captions (*.vtt *.srt *.txt);;All files (*)")
+        if path is not None:
+            self.filing.attempt(lambda: self.review_captions(path))
+
+    def review_captions(self, path: Path) -> None:
+        """Go through this caption file. Raises OddBoltError."""
+        self.review.begin(read_cues(path), path.name)
+        self.stack.setCurrentWidget(self.review)
+        self.rail.choose(self.pages.index(self.take_apart))
+        self.review.arrive()
+
     def take_outline(self) -> None:
         """Take an outline from a drawing the user picks."""
         path = self.filing.ask_open("An outline from a drawing", "Drawings (*.svg *.dxf)")
@@ -323,8 +341,8 @@ class Window(QMainWindow):
         self._states()
 
     def _refresh_page(self) -> None:
-        page = self.pages[self.stack.currentIndex()]
-        if page in self._stale:
+        page = self.stack.currentWidget()
+        if isinstance(page, Page) and page in self._stale:
             self._stale.discard(page)
             page.refresh()
 

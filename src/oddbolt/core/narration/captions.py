@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 
 from attrs import frozen
 from rapidfuzz import fuzz
 
-from oddbolt.core.narration.draft import DraftLog, DraftNote, DraftStep, Mentioned, evolve
+from oddbolt.core.narration.draft import DraftLog, DraftNote, DraftStep, Mentioned, Reading, evolve
 from oddbolt.core.narration.grammar import AUXILIARIES, CONJUNCTIONS, DETERMINERS, PARTICLES, PREPOSITIONS, SUBJECTS
 from oddbolt.core.narration.memory import Memory
 from oddbolt.core.narration.reader import read
@@ -84,8 +84,22 @@ def sentences(cues: Iterable[Cue]) -> list[Sentence]:
 
 def draft(cues: Iterable[Cue], vocabulary: Vocabulary | None = None) -> DraftLog:
     """Draft a log from a narration. Repeats, filler, garbling and talk that is no step are dropped and counted."""
-    vocabulary = vocabulary or shipped()
+    return gather(_readings(cues, vocabulary or shipped()))
+
+
+def _readings(cues: Iterable[Cue], vocabulary: Vocabulary) -> Iterator[Reading]:
     memory = Memory()
+    recent: list[str] = []
+    for sentence in sentences(cues):
+        if any(same(sentence.text, other) for other in recent):
+            continue
+        recent = [*recent[-2:], sentence.text]
+        reading, memory = read(sentence.text, memory, vocabulary, sentence.at_s)
+        yield reading
+
+
+def gather(readings: Iterable[Reading]) -> DraftLog:
+    """One log of many readings, in order; a later one may change a step of an earlier one."""
     steps: list[DraftStep] = []
     where: dict[str, int] = {}
     cautions: list[DraftNote] = []
@@ -94,12 +108,7 @@ def draft(cues: Iterable[Cue], vocabulary: Vocabulary | None = None) -> DraftLog
     routes: list[Mentioned] = []
     unknown: dict[str, None] = {}
     not_steps = 0
-    recent: list[str] = []
-    for sentence in sentences(cues):
-        if any(_same(sentence.text, other) for other in recent):
-            continue
-        recent = [*recent[-2:], sentence.text]
-        reading, memory = read(sentence.text, memory, vocabulary, sentence.at_s)
+    for reading in readings:
         for step in reading.steps:
             where[step.ref] = len(steps)
             steps.append(step)
@@ -156,7 +165,8 @@ def _unrolled(text: str, previous: str) -> str:
     return text
 
 
-def _same(a: str, b: str) -> bool:
+def same(a: str, b: str) -> bool:
+    """Whether two sentences say the same, but for a slip of the captions."""
     low_a, low_b = a.lower().strip(" .!"), b.lower().strip(" .!")
     if re.findall(r"\d+", low_a) != re.findall(r"\d+", low_b):
         return False

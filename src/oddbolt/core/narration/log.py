@@ -9,7 +9,7 @@ from rapidfuzz import fuzz
 
 from oddbolt.core.narration.draft import DraftLog, DraftNote, DraftStep, Reading, evolve
 from oddbolt.core.narration.memory import CELLS, Memory
-from oddbolt.core.study import Fact, Finding, Joint, Part, Step, Study, new_id, put
+from oddbolt.core.study import Fact, Finding, Joint, Lap, Part, Run, Step, Study, new_id, put
 
 JOINT_OF = {
     "unscrew": "screw",
@@ -21,6 +21,8 @@ JOINT_OF = {
     "desolder": "other",
 }
 BACK = ("place", "fasten", "connect", "apply", "press")
+#: A longer gap between two captions is a break or a cut, not the time of a step; in s.
+LONGEST_GAP_S = 600.0
 #: Names at least this alike (0 to 100) mean the same part.
 SAME_NAME = 92
 
@@ -57,6 +59,23 @@ def log_draft(study: Study, drafted: DraftLog) -> Study:
             step = study.steps[before[-1]]
             study = put(study, evolve(step, cautions=(*step.cautions, _caution(caution))))
     return study
+
+
+def log_with_times(study: Study, drafted: DraftLog) -> Study:
+    """Enter a drafted narration with a run of its own: a step takes until the next one was spoken of, as a first
+    estimate. A gap of more than ten minutes tells nothing."""
+    first = len(study.steps)
+    after = log_draft(study, drafted)
+    ids = list(after.steps)[first:]
+    spoken = [(id, step.at_s) for id, step in zip(ids, drafted.steps, strict=False) if step.at_s is not None]
+    laps = []
+    for n, (id, at) in enumerate(spoken):
+        shares = [other for other in spoken if other[1] == at]
+        later = next((t for _, t in spoken[n + 1 :] if t > at), None)
+        if later is not None and later - at <= LONGEST_GAP_S:
+            laps.append(Lap(id, round((later - at) / len(shares), 1)))
+    run = Run(new_id(after, "R"), "discovery", "from captions", tuple(laps))
+    return put(after, run) if laps else after
 
 
 def memory_of(study: Study) -> Memory:

@@ -1,0 +1,108 @@
+"""A drafted narration gone through line by line: kept, dropped, corrected, joined, parted, before it enters the record.
+
+Every line remembers what the reader knew before it, so that a change is read again from there on only.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+
+from attrs import evolve, field, frozen
+
+from oddbolt.core.errors import NarrationError
+from oddbolt.core.narration.captions import Cue, gather, same, sentences
+from oddbolt.core.narration.draft import DraftLog, Reading
+from oddbolt.core.narration.memory import Memory
+from oddbolt.core.narration.reader import read
+from oddbolt.core.narration.vocabulary import Vocabulary
+
+OPEN, KEPT, DROPPED = "", "kept", "dropped"
+
+
+@frozen(eq=False)
+class Line:
+    """A sentence and what was read in it. ``fixed`` readings were put right by hand and are not read again; a
+    ``repeat`` says again what was just said and does not count. ``before`` is what the reader knew before it."""
+
+    at_s: float
+    text: str
+    reading: Reading
+    state: str = OPEN
+    fixed: bool = False
+    repeat: bool = False
+    before: Memory = field(factory=Memory)
+
+    @property
+    def counts(self) -> bool:
+        """Whether it goes into the log."""
+        return self.state != DROPPED and not self.repeat
+
+
+Review = tuple[Line, ...]
+
+
+def begin(cues: Iterable[Cue], vocabulary: Vocabulary) -> Review:
+    """The sentences of a narration, read."""
+    lines = [Line(s.at_s, s.text, Reading(s.text)) for s in sentences(cues)]
+    return _read_from(lines, 0, vocabulary)
+
+
+def marked(review: Review, n: int, state: str, vocabulary: Vocabulary) -> Review:
+    """A line kept, dropped, or open again. What follows is read anew where that matters."""
+    line = review[n]
+    out = (*review[:n], evolve(line, state=state), *review[n + 1 :])
+    return out if DROPPED not in (state, line.state) else _read_from(out, n, vocabulary)
+
+
+def corrected(review: Review, n: int, text: str, reading: Reading, vocabulary: Vocabulary) -> Review:
+    """A line with its words or its reading put right by hand; it is kept."""
+    at = review[n].at_s
+    steps = tuple(evolve(s, at_s=at) for s in reading.steps)
+    line = evolve(review[n], text=text, reading=evolve(reading, steps=steps), fixed=True, state=KEPT, repeat=False)
+    return _read_from((*review[:n], line, *review[n + 1 :]), n, vocabulary)
+
+
+def joined(review: Review, n: int, vocabulary: Vocabulary) -> Review:
+    """A line and the next as one sentence. Raises NarrationError for the last."""
+    if n + 1 >= len(review):
+        raise NarrationError("The last line has no next one to be joined with.")
+    first, second = review[n], review[n + 1]
+    text = f"{first.text.rstrip(' .!?')} {second.text[:1].lower()}{second.text[1:]}"
+    return _read_from((*review[:n], Line(first.at_s, text, Reading(text)), *review[n + 2 :]), n, vocabulary)
+
+
+def parted(review: Review, n: int, at: int, vocabulary: Vocabulary) -> Review:
+    """A line parted before the character ``at``. Raises NarrationError where that leaves nothing."""
+    line = review[n]
+    one, other = line.text[:at].strip(" ,;"), line.text[at:].strip(" ,;")
+    if not one or not other:
+        raise NarrationError("Put the cursor where the sentence parts; both halves need words.")
+    after = review[n + 1].at_s if n + 1 < len(review) else line.at_s
+    share = line.at_s + (after - line.at_s) * len(one) / (len(one) + len(other))
+    pieces = (Line(line.at_s, one, Reading(one)), Line(round(share, 1), other, Reading(other)))
+    return _read_from((*review[:n], *pieces, *review[n + 1 :]), n, vocabulary)
+
+
+def taught(review: Review, vocabulary: Vocabulary) -> tuple[Review, int]:
+    """Everything read again with a vocabulary that knows more, and how many lines say something else now."""
+    again = _read_from(review, 0, vocabulary)
+    return again, sum(a.reading.steps != b.reading.steps for a, b in zip(review, again, strict=True))
+
+
+def drafted(review: Review) -> DraftLog:
+    """The log that the lines which count make."""
+    return gather(line.reading for line in review if line.counts)
+
+
+def _read_from(lines: Sequence[Line], start: int, vocabulary: Vocabulary) -> Review:
+    out = list(lines[:start])
+    memory = lines[start].before if start < len(lines) else Memory()
+    for line in lines[start:]:
+        recent = [other.text for other in out if not other.repeat][-3:]
+        repeat = line.state == OPEN and not line.fixed and any(same(line.text, text) for text in recent)
+        reading, after = read(line.text, memory, vocabulary, line.at_s)
+        shown = line.reading if line.fixed else reading
+        out.append(evolve(line, reading=shown, repeat=repeat, before=memory))
+        if out[-1].counts:
+            memory = after
+    return tuple(out)

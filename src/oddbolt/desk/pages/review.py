@@ -1,0 +1,226 @@
+"""Review: a drafted narration beside its captions, gone through by keys before it enters the study."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PySide6.QtCore import QEvent, QObject, Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QHeaderView, QLabel, QPushButton
+
+from oddbolt.core.errors import NarrationError
+from oddbolt.core.narration import Reading, with_words
+from oddbolt.core.narration import review as lines
+from oddbolt.core.narration.captions import Cue
+from oddbolt.core.narration.draft import DraftStep
+from oddbolt.core.narration.log import log_with_times
+from oddbolt.core.study.words import plural
+from oddbolt.desk.figures import Figures
+from oddbolt.desk.pages.page import Page
+from oddbolt.desk.say_line import SayLine
+from oddbolt.desk.session import Session
+from oddbolt.desk.settings import Settings
+from oddbolt.desk.tables import Cell, Rows, Table
+
+HEADS = ("at", "said", "understood", "")
+KEYS = (
+    "Enter keep   Del drop, or not   E correct   J join with the next   S part at the cursor   "
+    "N next open   Ctrl+Shift+Return enter them into the study   Esc leave"
+)
+
+
+class ReviewPage(Page):
+    """Lines above, the chosen one on a say line below. ``left`` says that the review is over."""
+
+    title, number = "Review", 0
+    left = Signal()
+
+    def __init__(self, session: Session, figures: Figures, settings: Settings) -> None:
+        super().__init__(session, figures)
+        self.settings = settings
+        self.lines: lines.Review = ()
+        self.name = ""
+        self.enter = QPushButton("Enter them into the study")
+        self.enter.clicked.connect(self.log)
+        self.head.addWidget(self.enter)
+        self.rows = Rows(HEADS, figures=(0,))
+        self.table = Table(self.rows, "Lines of the narration")
+        self.table.setSortingEnabled(False)
+        self.table.widths(64, 380, 330, 90)
+        header = self.table.horizontalHeader()
+        header.setStretchLastSection(False)
+        header.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
+        self.table.picked.connect(self._shown)
+        self.table.installEventFilter(self)
+        self.say = SayLine()
+        self.say.no_drives = set(settings.get("no drives", []))
+        self.say.logged.connect(self._corrected)
+        self.say.taught.connect(self._teach)
+        keys = QLabel(KEYS)
+        keys.setObjectName("caption")
+        keys.setWordWrap(True)
+        self.box.addWidget(self.table, 1)
+        self.box.addWidget(keys)
+        self.box.addWidget(self.say)
+
+    # -- showing ------------------------------------------------------------------------------------------
+
+    @property
+    def at(self) -> int:
+        """The line that is chosen."""
+        return max(0, min(self.table.currentIndex().row(), len(self.lines) - 1))
+
+    def begin(self, cues: list[Cue], name: str) -> None:
+        """Review these captions. Raises NarrationError where no step was understood."""
+        vocabulary = with_words(self.settings.words)
+        found = lines.begin(cues, vocabulary)
+        if not lines.drafted(found).steps:
+            raise NarrationError(f"No step was understood in {name}; there is nothing to review.")
+        self.lines, self.name, self.say.vocabulary = found, name, vocabulary
+        self._show(0)
+        self.table.setFocus()
+
+    def arrive(self) -> None:
+        self.table.setFocus()
+
+    def _show(self, at: int) -> None:
+        ids = [str(n) for n in range(len(self.lines))]
+        open_ = {str(n) for n, line in enumerate(self.lines) if line.counts and _doubtful(line)}
+        self.table.refresh(ids, [_cells(line) for line in self.lines], open_, str(min(at, len(self.lines) - 1)))
+        self._shown(str(min(at, len(self.lines) - 1)))
+        kept = sum(line.state == lines.KEPT for line in self.lines)
+        out = sum(not line.counts for line in self.lines)
+        steps = len(lines.drafted(self.lines).steps)
+        words = f"{self.name}: {plural(len(self.lines), 'line')}, {kept} kept, {out} out"
+        self.beside.setText(f"{words}; {plural(steps, 'step')}")
+
+    def _shown(self, id: str) -> None:
+        line = self.lines[int(id)]
+        self.say.memory = line.before
+        self.say.edit.setPlainText(line.text)
+        if line.fixed:
+            self.say.show_reading(line.reading)
+
+    # -- the hand -----------------------------------------------------------------------------------------
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.KeyPress and isinstance(event, QKeyEvent) and self.lines:
+            work = self._work_of(event)
+            if work is not None:
+                work()
+                return True
+        return super().eventFilter(watched, event)
+
+    def _work_of(self, event: QKeyEvent) -> Callable[[], None] | None:
+        key, control = event.key(), event.modifiers() & Qt.KeyboardModifier.ControlModifier
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            return self.log if control else self.keep
+        if control:
+            return None
+        return {
+            Qt.Key.Key_Delete: self.drop,
+            Qt.Key.Key_E: self.say.edit.setFocus,
+            Qt.Key.Key_J: self.join,
+            Qt.Key.Key_S: self.part,
+            Qt.Key.Key_N: self.next_open,
+            Qt.Key.Key_Escape: self.leave,
+        }.get(Qt.Key(key))
+
+    def _do(self, change: Callable[[], lines.Review], step: int = 0) -> None:
+        """Change the lines, and go on by ``step``."""
+        at = self.at
+        try:
+            self.lines = change()
+        except NarrationError as error:
+            self.session.tell(str(error))
+            return
+        self._show(at + step)
+
+    def keep(self) -> None:
+        """The line is right; on to the next."""
+        self._do(partial(lines.marked, self.lines, self.at, lines.KEPT, self.say.vocabulary), 1)
+
+    def drop(self) -> None:
+        """The line does not belong into the log; or it does after all."""
+        state = lines.OPEN if self.lines[self.at].state == lines.DROPPED else lines.DROPPED
+        self._do(partial(lines.marked, self.lines, self.at, state, self.say.vocabulary), 1 if state else 0)
+
+    def join(self) -> None:
+        """The line and the next are one sentence."""
+        self._do(partial(lines.joined, self.lines, self.at, self.say.vocabulary))
+
+    def part(self) -> None:
+        """The line is two sentences, parted where the cursor stands in it."""
+        at = self.say.edit.textCursor().position()
+        self._do(partial(lines.parted, self.lines, self.at, at, self.say.vocabulary))
+
+    def next_open(self) -> None:
+        """On to the next line that asks something or holds steps and was not looked at."""
+        order = [*range(self.at + 1, len(self.lines)), *range(self.at + 1)]
+        wanted = [n for n in order if self.lines[n].counts and self.lines[n].state == lines.OPEN]
+        asked = [n for n in wanted if _doubtful(self.lines[n])] or [n for n in wanted if self.lines[n].reading.steps]
+        if asked:
+            self._show(asked[0])
+        else:
+            self.session.tell("Every line that holds a step was looked at.")
+
+    def _corrected(self, reading: Reading) -> None:
+        text = self.say.edit.toPlainText()
+        self._do(partial(lines.corrected, self.lines, self.at, text, reading, self.say.vocabulary), 1)
+        self.table.setFocus()
+
+    def _teach(self, word: str, drive: str) -> None:
+        self.settings.teach(word, drive)
+        if not drive:
+            self.say.no_drives.add(word)
+            self.say.again()
+            return
+        self.say.vocabulary = with_words(self.settings.words)
+        at = self.at
+        self.lines, changed = lines.taught(self.lines, self.say.vocabulary)
+        self._show(at)
+        self.session.tell(f"“{word}” is known from now on; {plural(changed, 'line')} read otherwise.")
+
+    def log(self) -> None:
+        """Enter what counts into the study, as one edit, with a first estimate of times."""
+        drafted = lines.drafted(self.lines)
+        if not drafted.steps:
+            self.session.tell("No line that counts holds a step.")
+            return
+        if self.session.edit(log_with_times(self.session.study, drafted), f"log {self.name}"):
+            self.lines = ()
+            self.left.emit()
+            told = f"{plural(len(drafted.steps), 'step')} logged from {self.name}, timed by its captions"
+            self.session.tell(f"{told} as a first estimate. Ctrl+Z takes them back.")
+
+    def leave(self) -> None:
+        """Leave without entering anything; the review waits for its captions to be opened again."""
+        self.left.emit()
+
+
+def _doubtful(line: lines.Line) -> bool:
+    """Whether a line asks something: a word nobody taught, a step with something missing or in doubt."""
+    reading = line.reading
+    asks = any(step.doubt or step.missing() for step in reading.steps)
+    return line.state == lines.OPEN and not line.fixed and (asks or bool(reading.unknown))
+
+
+def _cells(line: lines.Line) -> list[Cell]:
+    minutes, seconds = divmod(int(line.at_s), 60)
+    state = "repeat" if line.repeat else "asks" if _doubtful(line) else line.state
+    understood = "; ".join(_step(step) for step in line.reading.steps) if line.counts else "out"
+    if not understood:
+        r = line.reading
+        understood = (
+            "a caution" if r.cautions else "a finding" if r.findings else "adds to it" if r.amends else "no step"
+        )
+    return [(f"{minutes}:{seconds:02d}", line.at_s), (line.text, line.text), (understood, understood), (state, state)]
+
+
+def _step(step: DraftStep) -> str:
+    drive = step.size or ("" if step.drive == "unknown" else step.drive)
+    count = "" if step.count is None else f"{step.count} ×" if drive else str(step.count)
+    kind = step.joint if step.joint and not step.parts else ""
+    where = ", ".join(step.parts) or step.place
+    return " ".join(w for w in (step.action, count, drive, kind, where) if w)
