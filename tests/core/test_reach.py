@@ -8,7 +8,17 @@ import pytest
 from builders import chain_study, random_study, study_of
 
 from oddbolt.core.errors import ReachError
-from oddbolt.core.reach import answer, bench_seconds, needs_of, questions, reach_of_all, recorded, route_to, step_times
+from oddbolt.core.reach import (
+    answer,
+    bench_seconds,
+    fresh_question,
+    needs_of,
+    questions,
+    reach_of_all,
+    recorded,
+    route_to,
+    step_times,
+)
 from oddbolt.core.reach.closures import Closures
 from oddbolt.core.reach.problem import Problem
 from oddbolt.core.reach.record import bits
@@ -331,3 +341,22 @@ def test_an_assumption_that_the_record_refutes_does_not_make_a_part_unreachable(
     assert reach_of_all(study)["P1"].steps.exact
     seen = change(study, "F1", state="seen")
     assert reach_of_all(seen)["P1"].operations.least == 2
+
+
+def test_the_question_of_a_fresh_step_is_asked_once_and_follows_from_what_was_said():
+    """Shield off, then the board's screws are touched for the first time: was the shield over them?"""
+    study = study_of(
+        Part("P1", "shield"), Part("P2", "board"), Joint("J1", "screw", holds=("P2",)),
+        Step("S1", "take out", takes_out=("P1",)), Step("S2", "unscrew", releases=("J1",)),
+        Step("S3", "take out", takes_out=("P2",)),
+    )  # fmt: skip
+    assert fresh_question(study, "S1") is None
+    assert fresh_question(study, "S2") == ("P1", "J1")
+    assert fresh_question(study, "S3") == ("P1", "P2")
+    for yes in (True, False):
+        said = answer(study, "P1", "J1", yes)
+        assert fresh_question(said, "S2") is None
+        assert fresh_question(said, "S3") is None
+    assert fresh_question(study, "S99") is None
+    demo = tide_logger.study()
+    assert {fresh_question(demo, s) for s in demo.steps} <= {None, *tide_logger.UNANSWERED}

@@ -421,3 +421,16 @@ def test_large_studies_are_worked_out_beside_the_work(qtbot, window, tmp_path):
     qtbot.waitUntil(lambda: not window.figures.working, timeout=20_000)
     assert window.reach.ribbon.route is not None
     assert window.figures.reach()["P200"].steps.least >= 1
+
+
+def test_a_fresh_step_asks_one_thing_and_one_key_answers_it(qtbot, window, say):
+    say("take the buzzer off")
+    say("undo two PH00 screws on the base plate")
+    asked = [label.text() for label in window.margin.findChildren(QLabel) if label.text().startswith("Did the")]
+    assert asked == ["Did the buzzer lie over the 2 PH00 screws, Base plate?"]
+    yes = next(b for b in window.margin.findChildren(QPushButton) if b.text() == "&Yes")
+    facts = len(window.session.study.facts)
+    yes.click()
+    fact = list(window.session.study.facts.values())[-1]
+    assert (len(window.session.study.facts), fact.state) == (facts + 1, "seen")
+    assert not [label for label in window.margin.findChildren(QLabel) if label.text().startswith("Did the")]

@@ -15,7 +15,7 @@ from oddbolt.core.bench import odd_ones
 from oddbolt.core.bench.setting_up import usual_pick, with_heater
 from oddbolt.core.bench.sums import SUMS
 from oddbolt.core.errors import OddBoltError
-from oddbolt.core.reach import answer, questions, step_times
+from oddbolt.core.reach import answer, fresh_question, questions, step_times
 from oddbolt.core.reference.units import quantity
 from oddbolt.core.safety import DEFER, Caution, cautions
 from oddbolt.core.safety.situation import NOTED
@@ -92,7 +92,9 @@ class Margin(QScrollArea):
         odd = odd_ones(study) if isinstance(thing, Joint) else {}
         pair = tuple(sorted((a, b) for a, b in odd.items() if self.id in (a, b)))
         screws = tuple(study.joints[j] for ends in pair for j in ends)
-        asked = self.id if isinstance(thing, Part) else ""
+        asked: object = self.id if isinstance(thing, Part) else ""
+        if isinstance(thing, Step):
+            asked = fresh_question(study, thing.id)
         minds = cautions(study, self.id) if isinstance(thing, Step) else ()
         sums = tuple(u for u in study.sums.values() if u.about == self.id)
         return facts, about, screws, asked, minds, sums, self._figures_of(thing)
@@ -142,6 +144,7 @@ class Margin(QScrollArea):
         if isinstance(thing, Joint) and thing.kind == "screw":
             self._build_screws(box, thing)
         if isinstance(thing, Step):
+            self._build_question(box, thing)
             self._build_cautions(box, cautions(self.session.study, thing.id))
         self._build_fields(box, thing)
         if isinstance(thing, Step):
@@ -267,13 +270,18 @@ class Margin(QScrollArea):
         over.entered.connect(self._new_fact)
         box.addWidget(over)
 
-    def _build_question(self, box: QVBoxLayout, part: Part) -> None:
-        """The one question whose answer narrows the range of this part, answered by one key."""
-        asked = questions(self.session.study, part.id) if self.figures.reach() is not None else []
+    def _build_question(self, box: QVBoxLayout, thing: Part | Step) -> None:
+        """The one question that narrows the range of a part, or that a fresh step raises, answered by one key."""
+        study = self.session.study
+        if isinstance(thing, Step):
+            fresh = fresh_question(study, thing.id)
+            asked, head = [fresh] if fresh else [], "While it is fresh"
+        else:
+            asked = questions(study, thing.id) if self.figures.reach() is not None else []
+            head = "One answer makes this exact" if len(asked) == 1 else f"{len(asked)} answers make this exact"
         if not asked:
             return
-        study, (over, under) = self.session.study, asked[0]
-        head = "One answer makes this exact" if len(asked) == 1 else f"{len(asked)} answers make this exact"
+        over, under = asked[0]
         box.addWidget(_head(head))
         words = QLabel(f"Did {the(study.name(over))} lie over {the(study.name(under))}?")
         words.setWordWrap(True)

@@ -2,7 +2,7 @@
 
 from oddbolt.core.reach.needs import Need, Needs, explain, needs_of
 from oddbolt.core.reach.parts import Range, Reach, reach_of_all
-from oddbolt.core.reach.questions import answer, questions
+from oddbolt.core.reach.questions import answer, fresh_question, questions
 from oddbolt.core.reach.routes import Leg, Route, route_to
 from oddbolt.core.reach.times import StepTime, bench_seconds, step_times
 from oddbolt.core.reach.timestudy import TimeStudy, time_study
@@ -19,6 +19,7 @@ __all__ = [
     "answer",
     "bench_seconds",
     "explain",
+    "fresh_question",
     "needs_of",
     "questions",
     "reach_of_all",

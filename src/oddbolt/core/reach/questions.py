@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from oddbolt.core.reach.needs import assumed_in, needs_of
 from oddbolt.core.reach.parts import reach_of_all
+from oddbolt.core.reach.record import record_of
 from oddbolt.core.study import Fact, Study, change, new_id, put
 
 
@@ -24,6 +25,23 @@ def questions(study: Study, part: str) -> list[tuple[str, str]]:
     least = reach.sets[0][1]
     fresh = [pair for pair in out if not needs.record.removing.get(pair[0], 0) & least]
     return fresh or list(out)
+
+
+def fresh_question(study: Study, step: str) -> tuple[str, str] | None:
+    """The one question (over, under) worth asking while a step is fresh: whether the part that came off last lay over a
+    thing that this step was the first to touch. None if it was answered, or follows from what was said of a joint."""
+    record = record_of(study)
+    if step not in record.index:
+        return None
+    here = record.index[step]
+    done = study.steps[step]
+    things = [*done.releases, *done.softens, *done.takes_out, *done.opens]
+    stated = {(f.over, f.under) for f in study.facts.values()}
+    stated |= {(over, part) for over, under in stated if under in study.joints for part in study.joints[under].holds}
+    for over, under in record.unstated:
+        if under in things and record.touched[under] == here and (over, under) not in stated:
+            return over, under
+    return None
 
 
 def answer(study: Study, over: str, under: str, yes: bool) -> Study:
