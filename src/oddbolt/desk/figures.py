@@ -6,7 +6,7 @@ from collections.abc import Callable, Hashable, Mapping
 from functools import partial
 from typing import Any
 
-from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
+from PySide6.QtCore import QObject, QRunnable, QThreadPool, QTimer, Signal
 
 from oddbolt.core.bench.warmup import Band, Warming, Window, band, heating, safe_window, slabs_of, warm
 from oddbolt.core.errors import OddBoltError
@@ -17,6 +17,8 @@ from oddbolt.desk.session import Session
 
 #: Up to this many steps figures are computed in the hand's own time.
 AT_ONCE_STEPS = 150
+#: How long the hand's own work goes before what is worked out beside it, in ms.
+HEAD_START_MS = 80
 #: Time for the proof of a route before the best so far is shown, in s.
 ROUTE_BUDGET_S = 10.0
 
@@ -34,6 +36,11 @@ class Figures(QObject):
         self._asked: set[Hashable] = set()
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)
+        self._waiting: list[_Work] = []
+        self._start = QTimer(self)
+        self._start.setSingleShot(True)
+        self._start.setInterval(HEAD_START_MS)
+        self._start.timeout.connect(self._begin)
         session.changed.connect(self._forget)
         self._came.connect(self._take)
 
@@ -77,6 +84,7 @@ class Figures(QObject):
 
     def finish(self, milliseconds: int = 30_000) -> None:
         """Wait until nothing is being worked out. For scripts and tests."""
+        self._begin()
         self._pool.waitForDone(milliseconds)
 
     def _stale(self, study: Study) -> Callable[[], bool]:
@@ -91,8 +99,15 @@ class Figures(QObject):
             return self._known[key]
         if key not in self._asked:
             self._asked.add(key)
-            self._pool.start(_Work(partial(self._run, key, study, work)))
+            self._waiting.append(_Work(partial(self._run, key, study, work)))
+            self._start.start()
         return None
+
+    def _begin(self) -> None:
+        """What was asked for goes to the thread beside, once the hand's own work is in sight."""
+        for work in self._waiting:
+            self._pool.start(work)
+        self._waiting.clear()
 
     def _run(self, key: Hashable, study: Study, work: Callable[[Study], Any]) -> None:
         if self.session.study is study:
@@ -107,6 +122,7 @@ class Figures(QObject):
     def _forget(self) -> None:
         self._known = {key: known for key, known in self._known.items() if self._holds(key)}
         self._asked.clear()
+        self._waiting.clear()
         self._pool.clear()
 
     def _holds(self, key: Hashable) -> bool:
