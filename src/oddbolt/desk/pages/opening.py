@@ -10,7 +10,7 @@ from attrs import evolve
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from oddbolt.core.bench.edge import Round, round_of
+from oddbolt.core.bench.edge import NEAR, PIERCES, Round, round_of
 from oddbolt.core.bench.outline import text_of
 from oddbolt.core.bench.setting_up import (
     add_keepout,
@@ -152,9 +152,7 @@ class Opening(Page):
         bad = 0
         for plan in study.edge_plans:
             try:
-                bad += sum(
-                    a.finding in ("pierces", "too near") and not a.hinge for a in round_of(study, plan).along.values()
-                )
+                bad += sum(a.finding in (PIERCES, NEAR) and not a.hinge for a in round_of(study, plan).along.values())
             except OddBoltError:
                 bad += 1
         return f"{bad} open" if bad else plural(len(study.edge_plans), "plan") if study.edge_plans else ""
@@ -395,7 +393,8 @@ class Opening(Page):
             _, window, _ = warming_of(self.session.study, set_up.id)
             if window is not None and window.soft_s is not None:
                 self.timers.replan(running, window.soft_s, window.limit_s)
-            self.session.tell(f"Corrected: the contact is {value:.0f}. {window.sentence if window else ''}")
+            what = f"the pad gives {value:.0f} W/m²" if set_up.heater == "pad" else f"the contact is {value:.0f} W/m²K"
+            self.session.tell(f"Corrected: {what}. {window.sentence if window else ''}")
 
     def _opened(self) -> None:
         self.plan_id = self.warmup_id = ""
