@@ -18,6 +18,7 @@ from oddbolt.core.reach import route_to
 from oddbolt.core.reference.tables import table
 from oddbolt.core.reference.units import quantity
 from oddbolt.core.safety import cautions, contents, preflight, situation
+from oddbolt.core.safety.contents import stated_in
 from oddbolt.core.safety.preflight import done, reopened
 from oddbolt.core.study import Device, Finding, Joint, Part, Step, Study, Sum, put, put_all
 from oddbolt.demo import tide_logger
@@ -55,6 +56,11 @@ def test_contents_are_told_by_kind_or_by_the_head_of_a_name(name, kind, told):
 def test_what_was_stated_counts_too():
     study = attrs.evolve(Study(), device=Device(contains="Laser, lithium cell"))
     assert contents(study) == {"laser": (), "cell": ()}
+    assert stated_in("mains; battery, start capacitor, sealed gas") == (
+        {"mains", "cell", "capacitor", "sealed gas"},
+        [],
+    )
+    assert stated_in("a laser diode, plutonium,") == ({"laser"}, ["plutonium"])
 
 
 def test_checks_follow_what_the_device_contains_and_keep_who_and_when():

@@ -176,9 +176,12 @@ def test_what_is_typed_wrong_in_the_margin_is_said_and_kept_as_it_was(qtbot, win
         ("L1", "thickness_mm", "0", "must lie between"),
         ("L1", "conductivity_w_mk", "-1", "must lie between"),
         ("W1", "heater_c", "warm", "is no temperature"),
+        ("", "contains", "plutonium", "asks for no care that is known here"),
     ):
         before = window.session.study
         window.session.select(id)
+        if not id:
+            window.session.show_device()
         enter(qtbot, window.margin.fields[name][1], text)
         assert words in window.notice_text.text(), (name, text)
         assert window.session.study is before, (name, text)

@@ -12,8 +12,9 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QCompleter, QLayout, QLineEd
 
 from oddbolt.core.bench.outline import outline_of
 from oddbolt.core.errors import BenchError, StudyError
-from oddbolt.core.reference.tables import drives, materials
+from oddbolt.core.reference.tables import drives, materials, table
 from oddbolt.core.reference.units import BASE_UNIT, quantity
+from oddbolt.core.safety.contents import label, stated_in
 from oddbolt.core.study import (
     FIGURES,
     JOINT_KINDS,
@@ -104,7 +105,7 @@ DEVICE = (
     Field("outline", "outline", "outline"),
     Field("thick_mm", "thickness", "length"),
     Field("opens", "opens at", "choice", ("", *FACES)),
-    Field("contains", "contains"),
+    Field("contains", "contains", "contents"),
     Field("times", "untimed by", "choice", TIMES),
 )
 EDGE_PLAN = (
@@ -218,6 +219,11 @@ def typed(study: Study, field: Field, text: str) -> Any:
         match field.kind:
             case "part" | "joint":
                 return resolve(study, text, "P" if field.kind == "part" else "J") if text else ""
+            case "contents":
+                unknown = stated_in(text)[1]
+                if unknown:
+                    known = ", ".join(label(c) for c in table("contents")["content"])
+                    raise StudyError(f"{unknown[0]!r} asks for no care that is known here; there are {known}.")
             case "outline":
                 return outline_of(text) and text if text else ""
             case "parts" | "joints":

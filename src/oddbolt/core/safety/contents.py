@@ -14,16 +14,33 @@ from oddbolt.core.study import Part, Study
 def contents(study: Study) -> Mapping[str, tuple[str, ...]]:
     """Each content ("cell", "glass", …) with the ids of the parts and joints that tell it; none if it was only stated.
 
-    A content is stated in the device's ``contains``, by its name or label.
+    A content is stated in the device's ``contains``; see :func:`stated_in`.
     """
-    stated = {word.strip().casefold() for word in study.device.contains.split(",")}
+    stated, _ = stated_in(study.device.contains)
     out: dict[str, tuple[str, ...]] = {}
     for name, row in table("contents")["content"].items():
         ids = [p.id for p in study.parts.values() if tells(name, p)]
         ids += [j.id for j in study.joints.values() if j.kind in row.get("joints", ())]
-        if ids or name in stated or row["label"] in stated:
+        if ids or name in stated:
             out[name] = tuple(ids)
     return out
+
+
+def stated_in(text: str) -> tuple[set[str], list[str]]:
+    """The contents that a text names, parted by commas or semicolons, and the words that name none. A content goes by its
+    name, its label, or what a part of it may be called ("battery", "mains")."""
+    rows = table("contents")["content"]
+    known, unknown = set(), []
+    for word in filter(None, (w.strip() for w in re.split(r"[,;]", text))):
+        low = word.casefold()
+        of = {
+            n
+            for n, row in rows.items()
+            if low in (n, row["label"]) or _words(n).search(low) or low in row.get("kinds", ())
+        }
+        known |= of
+        unknown += [] if of else [word]
+    return known, unknown
 
 
 def tells(content: str, part: Part) -> bool:
