@@ -27,20 +27,21 @@ def contents(study: Study) -> Mapping[str, tuple[str, ...]]:
 
 
 def stated_in(text: str) -> tuple[set[str], list[str]]:
-    """The contents that a text names, parted by commas or semicolons, and the words that name none. A content goes by its
-    name, its label, or what a part of it may be called ("battery", "mains")."""
+    """The contents that a text names, parted by commas or semicolons, and the words that name none. A content goes by
+    its name, its label, or what a part of it may be called ("battery", "mains")."""
     rows = table("contents")["content"]
     known, unknown = set(), []
     for word in filter(None, (w.strip() for w in re.split(r"[,;]", text))):
         low = word.casefold()
-        of = {
-            n
-            for n, row in rows.items()
-            if low in (n, row["label"]) or _words(n).search(low) or low in row.get("kinds", ())
-        }
+        of = {name for name in rows if _goes_by(name, low)}
         known |= of
         unknown += [] if of else [word]
     return known, unknown
+
+
+def _goes_by(content: str, word: str) -> bool:
+    row = table("contents")["content"][content]
+    return word in (content, row["label"], *row.get("kinds", ())) or _words(content).search(word) is not None
 
 
 def tells(content: str, part: Part) -> bool:
