@@ -15,6 +15,8 @@ SWITCHED = frozenset(
     "switch turn power shut discharge drain empty switched turned powered shuts drained emptied discharged "
     "discharges".split()
 )
+#: Sides of a device that are also what covers it.
+COVERS = frozenset("back front rear top bottom".split())
 SUPPLY = frozenset(
     "charger|mains|mains lead|mains plug|mains cable|power cord|power lead|power cable|power plug".split("|")
 )
@@ -148,6 +150,10 @@ def softens(work: Work, clause: Clause) -> bool:
     if name != "heat" and heating and clause.verb.startswith("soak"):
         name = agent.is_agent if agent else "solvent"
     places = [n.name for n in (*clause.objects, *(n for _, n in clause.placed)) if n.is_place]
+    sides = [n.name.lower() for n in clause.objects if n.is_place and n.definite and n.name.lower() in COVERS]
+    if sides and not any(parts):  # "warm the back … pry it off": the back is what comes off
+        parts, places = sides[:1], []
+        work.topic = sides[0]
     known = [p for p in parts if p] or ([work.topic] if work.topic and not work.wholly_device(work.topic) else [])
     dwell = next((q.number for q in clause.quantities if q.unit == "time"), None)
     if dwell is None and work.pending_dwell is not None:

@@ -29,6 +29,7 @@ from oddbolt.core.safety import doing
 from oddbolt.core.study import EdgePlan, Keepout, Layer, Stretch, Study, Warmup, change, remove
 from oddbolt.core.study.preparation import HEATERS
 from oddbolt.core.study.words import duration, plural
+from oddbolt.desk import theme
 from oddbolt.desk.figures import Figures, warming_of
 from oddbolt.desk.forms import ChoiceField, LineField, empty
 from oddbolt.desk.layer_stack import LayerStack
@@ -40,6 +41,7 @@ from oddbolt.desk.timers import HEATER, Timers
 from oddbolt.files.outlines import read_outline
 
 RIGHT = 346
+PRACTICE = "Angles, depths and margins are common practice of the trade, without a published source."
 
 
 class Opening(Page):
@@ -190,6 +192,8 @@ class Opening(Page):
         self.drawing.show_plan(study, found, trouble, self.session.selection)
         lines = [f"<b>{n}</b>&nbsp; {_plain(s)}" for n, s in enumerate(found.sentences, 1)] if found else []
         lines += [f"<b>Mind</b>&nbsp; {_plain(t)}" for t in found.troubles] if found else []
+        if found:
+            lines.append(f'<span style="color:{theme.current.muted}">{PRACTICE}</span>')
         self.said.setText("<br>".join(lines))
         if found is not None:
             wide, high = found.outline.size_mm
@@ -223,7 +227,7 @@ class Opening(Page):
         words = ""
         if band is not None and band.reached > 0.5:
             low, high = duration(band.soft_s[0]), duration(band.soft_s[2]) if band.soft_s[2] < 1e9 else "never"
-            words = f"Figures of ordinary materials are uncertain: soft after {low} to {high} in eight of ten cases."
+            words = f"Materials by unverified tables; no two are alike: soft after {low} to {high} in eight of ten."
         elif band is not None:
             words = f"Soft in {band.reached:.0%} of {band.samples} samples of uncertain figures."
         self.spread.setText(words)
