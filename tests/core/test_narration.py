@@ -157,3 +157,18 @@ def test_a_correction_that_says_nothing_is_refused(field, typed):
     step = read("undo four PH00 screws on the fan")[0].steps[0]
     with pytest.raises(NarrationError):
         correct(step, field, typed, shipped())
+
+
+SOUP = (
+    "undo remove take lift pull the a two three four (4) eight x8 PH00 T6 M3 8mm screws screw clip clips tabs panel back "
+    "fan lid off out up , . and then after undoing held by with under over black red wire wires connector it them there "
+    "is are pry heat warm for minute glue tape 12 N·cm both all of same another more each left right J4 release open"
+).split()
+
+
+@given(st.lists(st.sampled_from(SOUP), min_size=1, max_size=14))
+def test_any_words_of_the_bench_in_any_order_are_read_without_a_fault(words):
+    reading = read(" ".join(words))[0]
+    for step in reading.steps:
+        assert step.action
+        assert all(0 <= p.start <= p.end <= len(" ".join(words)) for p in step.pieces)

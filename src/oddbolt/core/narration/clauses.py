@@ -269,6 +269,8 @@ def _attach(chunk: list[Item], clause: Clause, into: list[Noun], vocabulary: Voc
                 clause.particle = "back"
             i += 1
             continue
+        if clause.held and not noun.kind and not noun.words and (noun.size or noun.drive):
+            noun.kind = "screw"  # "held by three PH00"
         bare = not (noun.words or noun.kind or noun.drive or noun.thread) and noun.count is None
         if noun.length_mm is not None and bare:
             clause.quantities.append(next(c for c in chunk[i : i + used] if c.number is not None))

@@ -89,12 +89,33 @@ def _run(work: Work) -> None:
         _read_clause(work, clause)
     spread(work)
     _result_last(work)
+    _told_backwards(work)
     apply_marks(work)
     work.cautions.extend(cautions_in(work))
     memory.last_text = work.low
     if work.pending is memory.pending and work.made:
         work.pending = None
     memory.pending = work.pending
+
+
+#: a mark printed beside a socket: "J4", "CN12"
+MARKED = re.compile(r"[A-Za-z]{1,3}\d{1,3}")
+#: "the panel comes away after undoing four screws": what stands behind comes first
+AFTER_DOING = re.compile(r"\S\s+after (?:having |first )?\w+ing\b")
+
+
+def _told_backwards(work: Work) -> None:
+    """What was done "after undoing" something is put behind it; the fasteners held what came off."""
+    match = AFTER_DOING.search(work.low)
+    if match is None:
+        return
+    starts = [next((p.start for p in s.pieces if p.field == "action"), 0) for s in work.made]
+    first = [s for s, at in zip(work.made, starts, strict=True) if at > match.start()]
+    then = [s for s, at in zip(work.made, starts, strict=True) if at <= match.start()]
+    if first and then:
+        if first[-1].joint in FASTENERS and not first[-1].parts and then[0].action == "take out":
+            first[-1] = evolve(first[-1], parts=then[0].parts)
+        work.made[:] = [*first, *then]
 
 
 def _result_last(work: Work) -> None:
@@ -227,7 +248,7 @@ def _carries_on(work: Work, clause: Clause) -> bool:
     then = "then" in clause.linked or "then" in work.low[clause.end :]
     if clause.linked == "," and not then and not re.match(r"[^.;:]*\band\b", work.low[clause.end :]):
         return False
-    return all(n.definite or n.count or n.is_part or n.kind for n in nouns) and not any(
+    return all(n.definite or n.count or n.is_part or n.kind or MARKED.fullmatch(n.name) for n in nouns) and not any(
         n.is_tool and not n.is_part for n in nouns
     )
 

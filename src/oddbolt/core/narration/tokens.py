@@ -28,6 +28,8 @@ NUMBER_WORDS = frozenset(
 CLASSES = ("verb", "joint", "drive", "size", "agent", "tool", "part", "place", "finish", "head", "plain")
 
 _COUNTED = r"(?:\d+|(?:PH|PZ|IP|T)\d+|" + "|".join(sorted(NUMBER_WORDS)) + ")"
+#: "eight (8) screws": a number in words and again in figures.
+SAID_TWICE = re.compile(rf"\b({'|'.join(sorted(NUMBER_WORDS))})(\s*\(\s*\d{{1,3}}\s*\))", re.IGNORECASE)
 #: "four, sorry, five screws": a figure put right in the same breath.
 PUT_RIGHT = re.compile(
     rf"\b{_COUNTED}\b(?:\s+[\w'-]+){{0,3}}?\s*(?:\.\.\.|…|,|[-–—])\s*(?:oh,? )?"
@@ -76,8 +78,9 @@ def items(sentence: str, vocabulary: Vocabulary) -> list[Item]:
 
 
 def put_right(sentence: str) -> str:
-    """The sentence with what the speaker took back at once left blank, so that every place stays where it was."""
-    return PUT_RIGHT.sub(lambda taken: " " * len(taken.group()), sentence)
+    """The sentence with what was taken back at once, or said twice, left blank, so that every place stays its own."""
+    once = SAID_TWICE.sub(lambda again: again[1] + " " * len(again[2]), sentence)
+    return PUT_RIGHT.sub(lambda taken: " " * len(taken.group()), once)
 
 
 def _with_split_verbs(found: list[Item], vocabulary: Vocabulary) -> list[Item]:

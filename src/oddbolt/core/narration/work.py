@@ -102,7 +102,7 @@ class Work:
                     Piece(
                         "joint",
                         noun.kind,
-                        noun.start if not noun.count_span else noun.end - len(noun.words[-1]),
+                        noun.end - len(noun.words[-1]) if noun.count_span and noun.words else noun.start,
                         noun.end,
                     )
                 )
