@@ -160,9 +160,10 @@ def test_a_correction_that_says_nothing_is_refused(field, typed):
 
 
 SOUP = (
-    "undo remove take lift pull the a two three four (4) eight x8 PH00 T6 M3 8mm screws screw clip clips tabs panel back "
-    "fan lid off out up , . and then after undoing held by with under over black red wire wires connector it them there "
-    "is are pry heat warm for minute glue tape 12 N·cm both all of same another more each left right J4 release open"
+    "undo remove take lift pull the a two three four (4) eight x8 PH00 T6 M3 8mm screws screw clip clips tabs "
+    "panel back fan lid off out up , . and then after undoing held by with under over black red wire wires "
+    "connector it them there is are pry heat warm for minute glue tape 12 N·cm both all of same another more "
+    "each left right J4 release open"
 ).split()
 
 
