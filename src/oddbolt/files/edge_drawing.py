@@ -42,8 +42,7 @@ def edge_svg(study: Study, found: Round, sheet: bool = True) -> str:
             out.append(_text(k.x_mm, k.y_mm + 1, study.name(k.id), COPPER, "middle", 2.4))
     for n, (id, _) in enumerate(found.order, 1):
         a = found.along[id]
-        along = a.stretch.from_mm + a.length_mm / 2
-        (x, y), (dx, dy) = found.outline.at(along), found.outline.inward(along)
+        (x, y), (dx, dy) = a.middle, a.inward
         out.append(_text(x - dx * 6, y - dy * 6 + 1.4, str(n), INK, "middle", 4.2))
     for id, place in clip_order(found):
         (x, y) = found.outline.at(found.along[id].stretch.from_mm + place)

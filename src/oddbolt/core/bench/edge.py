@@ -43,7 +43,8 @@ class Stop:
 class Along:
     """One stretch worked out. ``across_mm`` and ``down_mm`` are how far the pick's tip comes; ``room_mm`` is what is
     left between it and the nearest keep-out in its way (negative: it is past it; infinite: none). ``safe_mm`` is the
-    largest depth at this angle that needs no stop. ``cut_mm`` is the depth that would part all of the glue."""
+    largest depth at this angle that needs no stop. ``cut_mm`` is the depth that would part all of the glue. ``middle``
+    is its middle on the edge, ``inward`` the unit vector inwards there."""
 
     stretch: Stretch
     line: Any
@@ -61,6 +62,8 @@ class Along:
     hinge: bool
     risk: float
     hold: float
+    middle: tuple[float, float]
+    inward: tuple[float, float]
 
 
 @frozen(eq=False)
@@ -113,8 +116,11 @@ def work_out(
         else np.zeros((len(lines), len(boxes)))
     )
     within = _Inside.of(inside, boxes)
+    middles = [s.from_mm + float(line.length) / 2 for s, line in zip(stretches, lines, strict=True)]
+    spots = list(zip(outline.places(np.array(middles)), outline.inwards(np.array(middles)), strict=True))
     found = {
-        s.id: _along(plan, outline, s, line, within, row) for s, line, row in zip(stretches, lines, gaps, strict=True)
+        s.id: _along(plan, s, line, within, row, spot)
+        for s, line, row, spot in zip(stretches, lines, gaps, spots, strict=True)
     }
     troubles += _coverage(outline, stretches)
     cycle = sorted(found.values(), key=lambda a: a.stretch.from_mm % outline.length_mm)
@@ -188,7 +194,9 @@ class _Inside:
         return cls(keepouts, shapes, np.array([k.below_mm for k in keepouts]), *margins)
 
 
-def _along(plan: EdgePlan, outline: Outline, stretch: Stretch, line: Any, inside: _Inside, gaps: Array) -> Along:
+def _along(
+    plan: EdgePlan, stretch: Stretch, line: Any, inside: _Inside, gaps: Array, spot: tuple[Array, Array]
+) -> Along:
     across, down = reach_of(stretch.depth_mm, stretch.angle_deg)
     limits = table("opening")["limits"]
     above = float(limits["above_mm"]) + plan.pick_mm / 2
@@ -236,6 +244,8 @@ def _along(plan: EdgePlan, outline: Outline, stretch: Stretch, line: Any, inside
         hinge,
         risk,
         _hold(stretch, length),
+        (float(spot[0][0]), float(spot[0][1])),
+        (float(spot[1][0]), float(spot[1][1])),
     )
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from functools import lru_cache
-from math import cos, hypot, pi, sin
+from math import cos, pi, sin
 from typing import Any
 
 import numpy as np
@@ -63,11 +63,17 @@ class Outline:
         x, y = self.places(np.array([along_mm]))[0]
         return float(x), float(y)
 
+    def inwards(self, ways: Array) -> Array:
+        """The unit vectors from the edge into the outline, at these ways along it, as rows."""
+        ahead = self.places(ways + 0.05) - self.places(ways - 0.05)
+        sizes = np.hypot(ahead[:, 0], ahead[:, 1])
+        sizes[sizes == 0] = 1.0
+        return np.column_stack([-ahead[:, 1] / sizes, ahead[:, 0] / sizes])
+
     def inward(self, along_mm: float) -> tuple[float, float]:
         """The unit vector from the edge into the outline, at this place."""
-        (x, y), (u, v) = self.places(np.array([along_mm - 0.05, along_mm + 0.05]))
-        size = hypot(u - x, v - y) or 1.0
-        return -float(v - y) / size, float(u - x) / size
+        x, y = self.inwards(np.array([along_mm]))[0]
+        return float(x), float(y)
 
     def stretch(self, from_mm: float, to_mm: float) -> Array:
         """The line along the edge from one place to another, over the start if need be."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from itertools import pairwise
 from math import atan2, cos, hypot, pi, sin
+from typing import Any
 
 from attrs import evolve
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
@@ -33,6 +34,8 @@ class EdgeDrawing(QWidget):
         self.trouble, self.chosen = "", ""
         self._held: tuple[str, float, float] | None = None
         self._dragged = False
+        self._framed: tuple[object, tuple[int, int], tuple[float, float, float]] = (None, (0, 0), (1.0, 0.0, 0.0))
+        self._lines: dict[tuple[int, float, float], tuple[Any, QPolygonF]] = {}
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumSize(270, 220)
         self.setAccessibleName("Edge plan")
@@ -54,16 +57,25 @@ class EdgeDrawing(QWidget):
     @property
     def scale(self) -> float:
         """Pixels per mm."""
+        return self._frame()[0]
+
+    def _frame(self) -> tuple[float, float, float]:
+        """Scale, and where the plan's origin lies; worked out once for an outline and a size."""
         if self.round is None:
-            return 1.0
-        wide, high = self.round.outline.size_mm
-        return min((self.width() - 2 * ROUND_X) / wide, (self.height() - 2 * ROUND_Y - LEGEND) / high, 16.0)
+            return 1.0, 0.0, 0.0
+        outline, size = self.round.outline, (self.width(), self.height())
+        if outline is not self._framed[0] or size != self._framed[1]:
+            (wide, high), (u, v) = outline.size_mm, outline.middle
+            scale = min((size[0] - 2 * ROUND_X) / wide, (size[1] - 2 * ROUND_Y - LEGEND) / high, 16.0)
+            frame = (scale, size[0] / 2 - u * scale, (size[1] - LEGEND) / 2 - v * scale)
+            self._framed = (outline, size, frame)
+            self._lines.clear()
+        return self._framed[2]
 
     def place(self, x: float, y: float) -> QPointF:
         """Where a point of the plan, in mm, lies on the widget."""
-        assert self.round is not None
-        (u, v), scale = self.round.outline.middle, self.scale
-        return QPointF(self.width() / 2 + (x - u) * scale, (self.height() - LEGEND) / 2 + (y - v) * scale)
+        scale, left, top = self._frame()
+        return QPointF(left + x * scale, top + y * scale)
 
     def _keepouts(self) -> list[Keepout]:
         if self.study is None or self.round is None:
@@ -116,9 +128,15 @@ class EdgeDrawing(QWidget):
         self._legend(painter)
 
     def _line(self, along: Along, start: float, end: float) -> QPolygonF:
-        whole = start <= 0 and end >= along.length_mm
-        line = along.line if whole else substring(along.line, start, end)
-        return QPolygonF([self.place(x, y) for x, y in line.coords])
+        """A piece of a stretch on the widget; the same piece is laid out once."""
+        self._frame()
+        key = (id(along.line), start, end)
+        if key not in self._lines:
+            whole = start <= 0 and end >= along.length_mm
+            line = along.line if whole else substring(along.line, start, end)
+            # the line is kept beside its drawing, so that its id stays its own
+            self._lines[key] = along.line, QPolygonF([self.place(x, y) for x, y in line.coords])
+        return self._lines[key][1]
 
     def _band(self, painter: QPainter, along: Along) -> None:
         """How far the tip comes, inside the edge: sea-green where it may, copper hatching where it stays out."""
@@ -214,9 +232,7 @@ class EdgeDrawing(QWidget):
     def _label(self, painter: QPainter, n: int, along: Along, way: int) -> None:
         """Outside the edge: the number in the way round, an arrow, angle and depth."""
         assert self.round is not None
-        stretch, outline = along.stretch, self.round.outline
-        middle = stretch.from_mm + along.length_mm / 2
-        (x, y), (dx, dy) = outline.at(middle), outline.inward(middle)
+        stretch, (x, y), (dx, dy) = along.stretch, along.middle, along.inward
         at = self.place(x, y) - QPointF(dx, dy) * 12
         last = n == len(self.round.order) and along.hinge
         tint = theme.colour("copper" if n == 1 or stretch.id == self.chosen else "ink")
