@@ -16,7 +16,7 @@ from oddbolt.core.bench.edge import CLEAR, SHALLOW, Along, Round, work_out
 from oddbolt.core.study import Keepout, Stretch, Study
 from oddbolt.desk import theme
 
-ROUND_X, ROUND_Y, GRAB, LEGEND, NARROW = 78, 40, 6, 40, 48
+ROUND_X, ROUND_Y, GRAB, LEGEND, NARROW, MOST_LINES = 78, 40, 6, 40, 48, 1000
 
 
 class EdgeDrawing(QWidget):
@@ -132,6 +132,8 @@ class EdgeDrawing(QWidget):
         self._frame()
         key = (id(along.line), start, end)
         if key not in self._lines:
+            if len(self._lines) > MOST_LINES:
+                self._lines.clear()
             whole = start <= 0 and end >= along.length_mm
             line = along.line if whole else substring(along.line, start, end)
             # the line is kept beside its drawing, so that its id stays its own
