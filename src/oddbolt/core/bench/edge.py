@@ -32,7 +32,7 @@ Array = NDArray[np.float64]
 
 @frozen
 class Stop:
-    """Between these places along the edge (from the outline's start) the pick stays out, for this keep-out."""
+    """Between these places along a stretch, from its start, the pick stays out for this keep-out."""
 
     from_mm: float
     to_mm: float
@@ -80,13 +80,23 @@ class Round:
     troubles: tuple[str, ...]
 
 
-@lru_cache(maxsize=32)
 def round_of(study: Study, plan_id: str) -> Round:
-    """Work out a plan. Raises BenchError where it has no outline that can be read."""
+    """Work out a plan; edits elsewhere in the study cost nothing. Raises BenchError without a readable outline."""
     plan = study.edge_plans[plan_id]
-    stretches = [s for s in study.stretches.values() if s.plan == plan_id]
-    keepouts = [k for k in study.keepouts.values() if k.plan == plan_id]
-    return work_out(plan, stretches, keepouts, outline_for(study, plan), {k.id: study.name(k.id) for k in keepouts})
+    stretches = tuple(s for s in study.stretches.values() if s.plan == plan_id)
+    keepouts = tuple(k for k in study.keepouts.values() if k.plan == plan_id)
+    return _known(plan, stretches, keepouts, outline_for(study, plan), tuple(study.name(k.id) for k in keepouts))
+
+
+@lru_cache(maxsize=32)
+def _known(
+    plan: EdgePlan,
+    stretches: tuple[Stretch, ...],
+    keepouts: tuple[Keepout, ...],
+    outline: Outline,
+    names: tuple[str, ...],
+) -> Round:
+    return work_out(plan, stretches, keepouts, outline, dict(zip((k.id for k in keepouts), names, strict=True)))
 
 
 def outline_for(study: Study, plan: EdgePlan) -> Outline:
@@ -386,7 +396,7 @@ def _sentences(
         )
         if a.hinge and last:
             out.append(
-                f"{begin}: {the_name(names, _hinge_of(a))} holds the cover there. Leave it closed and fold the cover "
+                f"{begin}: {_the_name(names, _hinge_of(a))} holds the cover there. Leave it closed and fold the cover "
                 f"over to that side before the cable is opened."
             )
             continue
@@ -419,14 +429,14 @@ def _entry(a: Along, names: Mapping[str, str], way: int) -> str:
         return "Undo them first."
     bits = [f"In at {s.angle_deg:g}°, {s.depth_mm:g} mm: {a.across_mm:.1f} mm inwards, {a.down_mm:.1f} mm down."]
     if a.finding == PIERCES:
-        bits.append(f"That goes {-a.room_mm:.1f} mm into {the_name(names, a.nearest)}.")
+        bits.append(f"That goes {-a.room_mm:.1f} mm into {_the_name(names, a.nearest)}.")
     if a.stops:
         bits.append(f"No deeper than {a.safe_mm:.1f} mm all along, or")
         stops = a.stops if way > 0 else tuple(reversed(a.stops))
         told = []
         for stop in stops:
             at, on = (stop.from_mm, stop.to_mm) if way > 0 else (a.length_mm - stop.to_mm, a.length_mm - stop.from_mm)
-            told.append(f"stop at {at:.0f} mm and go on at {on:.0f} mm, round {the_name(names, stop.keepout)}")
+            told.append(f"stop at {at:.0f} mm and go on at {on:.0f} mm, round {_the_name(names, stop.keepout)}")
         bits[-1] += " " + "; ".join(told) + "."
     elif a.finding == SHALLOW:
         more = f"{a.cut_mm:.1f} mm at this angle" if a.cut_mm <= a.safe_mm else "a flatter angle or a film"
@@ -437,7 +447,7 @@ def _entry(a: Along, names: Mapping[str, str], way: int) -> str:
     return " ".join(bits)
 
 
-def the_name(names: Mapping[str, str], id: str) -> str:
+def _the_name(names: Mapping[str, str], id: str) -> str:
     """A keep-out within a sentence."""
     return the(names.get(id, "keep-out"))
 
