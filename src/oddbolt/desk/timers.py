@@ -88,25 +88,23 @@ class Timers(QObject):
     def check(self) -> None:
         """Ring for what is over. Called by the window's clock."""
         for timer in self.running:
-            alarms = [("time", timer.planned_s, self._over(timer))]
-            if timer.limit_s is not None:
-                too_hot = f"{self._name(timer)}: what lies inside is at its limit. Off the heat now"
-                alarms.append(("limit", timer.limit_s, too_hot))
-            for which, at_s, sentence in alarms:
-                if timer.elapsed_s >= at_s and (timer.began, which) not in self._rung:
+            for which, sentence in self._due(timer):
+                if (timer.began, which) not in self._rung:
                     self._rung.add((timer.began, which))
                     QApplication.beep()
                     self.rang.emit(sentence)
 
     def alarms(self) -> list[str]:
-        """What has rung and still runs, as sentences for the sill."""
-        out = []
-        for timer in self.running:
-            if timer.limit_s is not None and timer.elapsed_s >= timer.limit_s:
-                out.append(f"{self._name(timer)}: what lies inside is at its limit. Off the heat now")
-            elif timer.elapsed_s >= timer.planned_s:
-                out.append(self._over(timer))
-        return out
+        """What has rung and still runs, as sentences for the sill; of one timer the gravest."""
+        return [due[-1][1] for timer in self.running if (due := self._due(timer))]
+
+    def _due(self, timer: Running) -> list[tuple[str, str]]:
+        """The alarms of a timer whose time has come, the gravest last."""
+        elapsed = timer.elapsed_s
+        due = [("time", self._over(timer))] if elapsed >= timer.planned_s else []
+        if timer.limit_s is not None and elapsed >= timer.limit_s:
+            due.append(("limit", f"{self._name(timer)}: what lies inside is at its limit. Off the heat now"))
+        return due
 
     def readout(self) -> tuple[str, str, str] | None:
         """Caption, value and colour of the timer that rings next, for the sill."""
