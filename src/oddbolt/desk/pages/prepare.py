@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from oddbolt.core.bench.kit import Need, kit, missing
+from oddbolt.core.bench.kit import Need, called, kit, missing
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reference.units import quantity
 from oddbolt.core.safety import DEFER, Line, contents, preflight
@@ -50,6 +50,7 @@ class Prepare(Page):
 
     def __init__(self, session: Session, figures: Figures, settings: Settings) -> None:
         super().__init__(session, figures)
+        self._decoded: dict[str, QPixmap] = {}
         self.settings = settings
         self.targets: tuple[str, ...] = ()
         self.lines: dict[str, CheckRow] = {}
@@ -184,12 +185,15 @@ class Prepare(Page):
 
     def _photo(self) -> QPixmap:
         store, photos = self.session.store, self.session.study.photos
-        pixmap = QPixmap()
-        if store is not None and photos:
-            data = store.picture(next(iter(photos.values())).sha256)
-            if data:
+        if store is None or not photos:
+            return QPixmap()
+        sha256 = next(iter(photos.values())).sha256
+        if sha256 not in self._decoded:
+            pixmap = QPixmap()
+            if data := store.picture(sha256):
                 pixmap.loadFromData(data)
-        return pixmap
+            self._decoded = {sha256: pixmap}
+        return self._decoded[sha256]
 
     def _show_checks(self, lines: tuple[Line, ...]) -> None:
         if list(self.lines) != [line.rule for line in lines]:
@@ -252,10 +256,7 @@ class Prepare(Page):
         if need is None:
             return
         if need.there:
-            study = self.session.study
-            bench = [
-                w for w in bench if not next(n for n in kit(study, contents(study), None, [w]) if n.what == what).there
-            ]
+            bench = [word for word in bench if not called(need, word)]
         else:
             bench.append(what)
         self.settings.put_bench(bench)
