@@ -153,11 +153,14 @@ def test_a_blade_near_a_cell_or_a_flex_and_prying_a_cell():
     assert {"blade near a flex"} <= set(rules(study, "S3"))
 
 
-def test_a_swollen_cell_stops_everything_else_and_goes_first():
-    study = put(
-        glued(Step("S1", "pry", releases=("J1",), tool="film")), Finding("N1", "damage", "slightly swollen", "P1")
-    )
-    assert rules(study, "S1")[0] == "swollen"
+@pytest.mark.parametrize(
+    ("kind", "text", "stops"),
+    [("damage", "slightly swollen", True), ("note", "it bulges", True), ("caution", "puffed up", True),
+     ("note", "not swollen at all", False), ("praise", "no swelling", False)],
+)  # fmt: skip
+def test_a_swollen_cell_stops_everything_else_and_goes_first(kind, text, stops):
+    study = put(glued(Step("S1", "pry", releases=("J1",), tool="film")), Finding("N1", kind, text, "P1"))
+    assert (rules(study, "S1")[0] == "swollen") is stops
 
 
 def test_charge_capacitor_mains_and_screws():

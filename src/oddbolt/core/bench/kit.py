@@ -7,14 +7,14 @@ Amounts of what is renewed come from the record (counts, areas, kept sums); rule
 from __future__ import annotations
 
 import re
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from math import ceil
 
 from attrs import evolve, field, frozen
 
 from oddbolt.core.bench.outline import outline_of
 from oddbolt.core.errors import BenchError
-from oddbolt.core.reference.tables import drives, screw_label, table
+from oddbolt.core.reference.tables import drives, screw_label, table, tool_words
 from oddbolt.core.study import Joint, Study
 
 FILM = "protective film"
@@ -62,7 +62,8 @@ class _Job:
             self.needs[key] = need
             return
         amount = None if known.amount is None and need.amount is None else (known.amount or 0) + (need.amount or 0)
-        self.needs[key] = evolve(known, amount=amount, why=tuple(dict.fromkeys((*known.why, *need.why))))
+        why = tuple(dict.fromkeys((*known.why, *need.why)))
+        self.needs[key] = evolve(known, amount=amount, why=why, basis=known.basis or need.basis)
 
 
 def kit(
@@ -125,17 +126,19 @@ def _drivers(job: _Job) -> None:
             if joint.kind == "screw" and (joint.drive or joint.size):
                 label = screw_label(joint.drive, joint.size)
                 count = float(joint.count) if joint.count else None
-                job.want(Need("driver", label, count, "screws", (id, joint_id), drive=joint.drive, size=joint.size))
+                basis = "" if joint.count else "a group was not counted"
+                why = (id, joint_id)
+                need = Need("driver", label, count, "screws", why, basis, drive=joint.drive, size=joint.size)
+                job.want(need)
 
 
 def _tools(job: _Job) -> None:
-    turned = {_plain(n.size) for n in job.needs.values()} | {_plain(n.what) for n in job.needs.values()}
-    turned |= {re.sub(r"^hex ", "", t) for t in turned}
+    turned = {_plain(word) for need in job.needs.values() for word in (need.size, need.what)}
     for id in job.steps:
         step = job.study.steps[id]
         tool = _plain(step.tool)
         screws = any(job.study.joints[j].kind == "screw" for j in step.releases)
-        if tool and not (screws and (tool in turned or tool.removeprefix("hex ") in turned)):
+        if tool and not (screws and {tool, tool.removeprefix("hex ")} & turned):
             job.want(Need("tool", step.tool, None, "", (id,)))
 
 
@@ -170,8 +173,7 @@ def _supplies(job: _Job) -> None:
     study, rows = job.study, table("kit")
     for id in job.steps:
         step = study.steps[id]
-        words = f"{step.tool} {step.said}"
-        if step.softens and any(w in words.casefold() for w in table("contents")["tools"]["solvent"]):
+        if step.softens and tool_words("solvent").search(f"{step.tool} {step.said}"):
             area = sum(area_cm2(study.joints[j])[0] for j in step.softens)
             amount = area * float(rows["solvent_to_soften_ml_per_cm2"])
             job.want(Need("supply", "isopropanol", amount, "ml", (id,), str(rows["source"])))
@@ -188,10 +190,9 @@ def _names(need: Need) -> set[str]:
     """What a need may be called on the user's list."""
     out = {_plain(need.what)}
     if need.sort == "driver" and need.size:
-        known: Mapping[str, object] = drives()
-        if need.drive in known and drives()[need.drive].prefix:
+        if need.drive in drives() and drives()[need.drive].prefix:
             out.add(_plain(need.size))
-        out |= {_plain(f"{word} {need.size}") for word in need.what.split()[:1]}
+        out.add(_plain(f"{need.what.split()[0]} {need.size}"))
     return out
 
 

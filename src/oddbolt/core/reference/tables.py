@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import tomllib
 from collections.abc import Mapping
 from functools import cache
@@ -59,6 +60,13 @@ class Material:
 def materials() -> Mapping[str, Material]:
     """Materials by id ("soda-lime glass")."""
     return {row["id"]: Material(**row) for row in table("materials")["material"]}
+
+
+@cache
+def tool_words(sort: str) -> re.Pattern[str]:
+    """The words that tell a sort of tool ("heat", "solvent", "blade", "prying") in what was said."""
+    words = "|".join(map(re.escape, table("contents")["tools"][sort]))
+    return re.compile(rf"\b(?:{words})\b", re.IGNORECASE)
 
 
 @cache

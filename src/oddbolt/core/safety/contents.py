@@ -46,9 +46,15 @@ def _goes_by(content: str, word: str) -> bool:
 
 def tells(content: str, part: Part) -> bool:
     """Whether a part is of this content: by its kind, or if it has none by its name ("Battery", not "Battery tray")."""
-    if part.kind:
-        return part.kind in table("contents")["content"][content].get("kinds", ())
-    return _words(content).search(part.name.strip()) is not None
+    return content in _told(part.kind, part.name)
+
+
+@lru_cache(maxsize=20_000)
+def _told(kind: str, name: str) -> tuple[str, ...]:
+    rows = table("contents")["content"]
+    if kind:
+        return tuple(content for content, row in rows.items() if kind in row.get("kinds", ()))
+    return tuple(content for content in rows if _words(content).search(name.strip()))
 
 
 def label(content: str) -> str:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
-from functools import cache, lru_cache
+from functools import lru_cache
 
 from attrs import frozen
 
-from oddbolt.core.reference.tables import table
+from oddbolt.core.reference.tables import table, tool_words
 from oddbolt.core.safety.contents import contents, label, tells
 from oddbolt.core.safety.preflight import DONE, OVER, preflight
 from oddbolt.core.study import Step, Study
@@ -92,21 +92,15 @@ def _work(study: Study, step: Step, tags: set[str]) -> None:
 
 def doing(study: Study, step: Step) -> set[str]:
     """Heat, solvent, blade, prying: what a step does, by its tool and what was said of it."""
-    found = {name for name in ("heat", "solvent", "blade") if _tools(name).search(step.tool)}
+    found = {name for name in ("heat", "solvent", "blade") if tool_words(name).search(step.tool)}
     glued = any(study.joints[j].kind in ("adhesive", "tape", "clip") for j in step.releases)
-    if step.verb == "pry" or (glued and _tools("prying").search(step.tool)):
+    if step.verb == "pry" or (glued and tool_words("prying").search(step.tool)):
         found.add("prying")
     if step.softens:
-        found |= {name for name in ("heat", "solvent") if _tools(name).search(step.said)}
+        found |= {name for name in ("heat", "solvent") if tool_words(name).search(step.said)}
         if not found & {"heat", "solvent"} and re.search(r"\b(?:warm|heat)", step.said, re.I):
             found.add("heat")
     return found
-
-
-@cache
-def _tools(name: str) -> re.Pattern[str]:
-    words = "|".join(map(re.escape, table("contents")["tools"][name]))
-    return re.compile(rf"\b(?:{words})\b", re.IGNORECASE)
 
 
 def _lately(study: Study, before: list[Step], tags: set[str], names: dict[str, str]) -> None:
@@ -187,11 +181,10 @@ def _checks(study: Study, tags: set[str], names: dict[str, str]) -> None:
         reading = charge.check.reading if charge.check else None
         tags |= {"charge not read"} if reading is None else {"charge high"} if charge.state == OVER else set()
         names["charge"] = "" if reading is None else f"{reading:g}"
-    swollen = re.compile(r"\b(?:swollen|swelling|bulg\w+|puffed|puffy)\b", re.I)
+    swollen = re.compile(r"\b(?<!not )(?<!no )(?:swollen|swelling|bulg\w+|puffed|puffy)\b", re.I)
     cells = contents(study).get("cell", ())
-    told = [
-        f.text for f in study.findings.values() if f.about in cells and f.kind in ("damage", "complaint", "caution")
-    ]
+    kinds = ("damage", "complaint", "caution", "note")
+    told = [f.text for f in study.findings.values() if f.about in cells and f.kind in kinds]
     told += [c.note for c in study.checks.values() if c.rule == "swollen"]
     if any(swollen.search(text) for text in told):
         tags.add("cell swollen")
