@@ -187,3 +187,48 @@ def test_every_section_of_taught_words_is_understood(words, sentence, wanted):
     taught = with_words(parse_words(words))
     found = read(sentence, vocabulary=taught)[0].steps[0]
     assert {k: getattr(found, k) for k in wanted} == wanted
+
+
+def test_how_much_is_kept_with_what_is_put_back():
+    memory = read("Reassembly.")[1]
+    said = ("Apply 600 mg of gel to the heatsink.", "Fit the lens ring and turn it 30 degrees clockwise.")
+    steps = [step for text in said for step in read(text, memory)[0].steps]
+    assert [(s.action, s.parts, s.note) for s in steps] == [
+        ("apply", ("heatsink",), "600 mg"),
+        ("place", ("lens ring",), "30°"),
+    ]
+    (rolled,) = read("Roll over the tape three times with the roller.", memory)[0].steps
+    assert (rolled.action, rolled.parts, rolled.tool, rolled.note) == ("press", ("tape",), "roller", "3 passes")
+
+
+def test_the_same_again_elsewhere_is_logged_with_its_place():
+    memory = read("Undo two T6 on the left side and lift the cover.")[1]
+    (again,) = read("Same again on the other side.", memory)[0].steps
+    assert (again.action, again.count, again.size, again.place) == ("unscrew", 2, "T6", "other side")
+
+
+@pytest.mark.parametrize(
+    ("said", "length"), [("undo four screws one five millimetre", 1.5), ("undo one five mm screw", 5.0)]
+)
+def test_a_decimal_point_that_was_not_said_is_heard(said, length):
+    assert read(said)[0].steps[0].length_mm == length
+
+
+def test_what_each_foot_hid_is_counted_by_the_feet():
+    memory = read("Peel off the four rubber feet.")[1]
+    (group,) = read("There's a screw under every foot, T8.", memory)[0].steps
+    assert group.count == 4
+
+
+def test_a_put_back_list_is_placed_and_fastened():
+    memory = read("Reassembly.")[1]
+    placed, fastened = read("Board in, six screws, half a newton metre.", memory)[0].steps
+    assert (placed.action, placed.parts) == ("place", ("Board",))
+    assert (fastened.action, fastened.count, fastened.torque_ncm) == ("fasten", 6, 50)
+
+
+def test_a_tool_told_afterwards_is_the_drive_of_the_screws_before():
+    memory = read("Undo three screws on the terminals.")[1]
+    reading, _ = read("I used a 3 mm flat blade for that.", memory)
+    assert not reading.steps
+    assert [(s.drive, s.size) for s in reading.amends] == [("slotted", "3")]

@@ -78,6 +78,21 @@ def test_joining_and_parting_undo_each_other(n):
     assert review[n].at_s <= two[n].at_s <= two[n + 1].at_s
 
 
+@given(st.integers(0, 3), st.integers(1, 3), st.integers(1, 3))
+def test_lines_read_again_piece_by_piece_end_where_all_at_once_does(n, most, piece):
+    review = r.begin(TALK, WORDS)
+    whole = r.marked(review, n, r.DROPPED, WORDS)
+    pieces = r.marked(review, n, r.DROPPED, WORDS, most=most)
+    assert [line.stale for line in pieces] == [k >= n + most for k in range(len(review))]
+    rounds = 0
+    while any(line.stale for line in pieces):
+        pieces = r.carried_on(pieces, WORDS, piece)
+        rounds += 1
+    assert rounds <= len(review)
+    assert r.drafted(pieces).json() == r.drafted(whole).json()
+    assert [line.before.counter for line in pieces] == [line.before.counter for line in whole]
+
+
 def test_what_cannot_be_joined_or_parted_is_said():
     review = r.begin(TALK, WORDS)
     with pytest.raises(NarrationError, match="no next one"):

@@ -41,6 +41,8 @@ def acts(work: Work, clause: Clause) -> None:
     tabs_are_clips(clause, things)
     if not clause.purpose and any(n.finish for n in things):
         work.carried = clause
+    if clause.action == "disconnect" and work.text[clause.end :].lstrip().startswith(":"):
+        work.carried, work.opened = clause, True  # "unplug everything: heater, sensor and the two buttons"
     if any(work.no_part(n) for n in things):
         things = [n for n in things if not work.no_part(n)]
         if not things:
@@ -54,7 +56,8 @@ def acts(work: Work, clause: Clause) -> None:
     if clause.purpose and work.made and not _used_tool(work, clause):
         _purpose(work, things)
         return
-    if clause.purpose and not _used_tool(work, clause):
+    counted = any(n.kind in FASTENERS and n.count_span for n in things)
+    if clause.purpose and not _used_tool(work, clause) and not counted:
         work.purpose_parts = tuple(filter(None, (work.part_name(n) for n in things)))
         for name in work.purpose_parts:
             work.topic = name
@@ -72,8 +75,10 @@ def acts(work: Work, clause: Clause) -> None:
 
 
 def tabs_are_clips(clause: Clause, nouns: list[Noun]) -> None:
-    """Counted tabs that are released are clips."""
+    """Counted tabs that are released are clips; those that are unsoldered are what connects."""
     for noun in nouns:
+        if clause.action == "desolder" and noun.words and noun.words[-1].lower() in ("tab", "tabs"):
+            noun.kind, noun.joint_tail = "connector", noun.words[-1].lower()
         if clause.action in ("release", "unclip") and noun.count and noun.name.lower() in ("tab", "tabs"):
             noun.kind, noun.joint_tail = "clip", noun.name.lower()
 
@@ -113,7 +118,8 @@ def act_of(work: Work, clause: Clause, noun: Noun) -> str:
     """The act that this verb means on this thing."""
     action = clause.action
     kind = noun.kind
-    if noun.pronoun or (not kind and not noun.words and noun.count is not None):
+    figures = bool(noun.size or noun.drive or noun.thread) and not noun.words
+    if noun.pronoun or (not kind and not noun.words and noun.count is not None and not figures):
         group = work.last_group()
         kind = group.joint if group is not None and _refers_to_group(work, noun, clause, group) else ""
         pending = work.pending
@@ -123,7 +129,7 @@ def act_of(work: Work, clause: Clause, noun: Noun) -> str:
                 return "disconnect" if action in ("take out", "release", "unclip", "disconnect") else action
     if work.latch() and not kind and (noun.pronoun or _is_latch(noun)) and action in ("take out", "release", "fold"):
         return "disconnect"
-    if kind == "screw":
+    if kind == "screw" or (not kind and figures and action in ("take out", "release")):
         return "unscrew"
     if kind == "clip":
         return "disconnect" if work.latch() and clause.action == "release" and _names_plug(work, clause) else "unclip"
@@ -152,6 +158,11 @@ def _is_latch(noun: Noun) -> bool:
     return noun.name.lower().split()[-1:] != [] and noun.name.lower().split()[-1] in LATCH_WORDS
 
 
+def _plug_follows(work: Work, clause: Clause) -> bool:
+    """Whether the latch is that of a plug named behind it: "release the latch and pull the ribbon"."""
+    return bool(work.latch()) and bool(re.search(r"\b(?:flex|ribbon|cable|plug)\b", work.text[clause.end :].lower()))
+
+
 def _names_plug(work: Work, clause: Clause) -> bool:
     return any(n.kind in PLUGS for n in (*clause.objects, *(n for _, n in clause.placed)))
 
@@ -163,7 +174,8 @@ def do(work: Work, clause: Clause, action: str, nouns: list[Noun]) -> None:
         or (action in ("take out", "release") and any(n.kind in ("magnet", "press fit", "other") for n in nouns))
     ):
         for noun in nouns:
-            _loosens(work, clause, action, noun)
+            if not (action == "unclip" and _is_latch(noun) and _plug_follows(work, clause)):
+                _loosens(work, clause, action, noun)
         return
     plugs = [n for n in nouns if n.kind in PLUGS or (n.pronoun and work.pending is not None)]
     if action == "disconnect" or (action in ("cut", "desolder") and plugs):
@@ -226,7 +238,7 @@ def takes_out(work: Work, clause: Clause, action: str, names: tuple[str, ...], n
 
 
 def _loosens(work: Work, clause: Clause, action: str, noun: Noun) -> None:
-    if not noun.kind and noun.words and action == "unscrew":
+    if not noun.kind and noun.words and action == "unscrew" and not (noun.count and (noun.size or noun.drive)):
         name = work.part_name(noun)
         recent = work.last_group()
         if recent is not None and name in recent.parts:

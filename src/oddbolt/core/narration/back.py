@@ -5,6 +5,8 @@ from __future__ import annotations
 import re
 from typing import Any
 
+from text_to_num import text2num
+
 from oddbolt.core.narration.clauses import Clause
 from oddbolt.core.narration.draft import DraftStep, Piece
 from oddbolt.core.narration.nouns import Noun
@@ -24,18 +26,24 @@ def puts_back(work: Work, clause: Clause, things: list[Noun]) -> None:
     marked = bool(work.vocabulary.marked("back_marks", clause.text)) or clause.particle == "back"
     if not back and clause.verb.startswith(("go", "went")):
         return
-    if back and clause.action == "press" and screws is not None:
-        _fastens(work, clause, screws, [screws])
+    rolled = clause.action == "press" and screws is None and bool(back or ROLLED.search(work.low))
+    if rolled and _pressed(work, clause, things):
         return
-    if clause.action == "press" or (clause.action != "fasten" and not back and not marked):
+    if back and clause.action == "press" and screws is not None:
+        fastens(work, clause, screws, [screws])
+        return
+    metered = clause.action == "apply" and any(q.unit == "mass" for q in clause.quantities)
+    if clause.action == "press" or (clause.action != "fasten" and not back and not marked and not metered):
         return
     if clause.action == "fasten":
         noun = next((n for n in things if n.kind == "screw" or n.size or n.pronoun), None)
         if noun is None and not things:
             return
-        _fastens(work, clause, noun, things)
+        fastens(work, clause, noun, things)
         return
     work.carried = clause
+    if metered and not things:  # "600 mg of gel"
+        things = [n for r, n in clause.placed if r == "of"]
     names = tuple(
         filter(
             None,
@@ -46,15 +54,64 @@ def puts_back(work: Work, clause: Clause, things: list[Noun]) -> None:
             ),
         )
     )
+    agent = ""
+    if clause.action == "apply":
+        on = tuple(
+            work.part_name(n) for r, n in clause.placed if r in ("to", "on", "onto", "over", "along") and n.words
+        )
+        if on and names and on != names:
+            agent, names = names[0].lower(), on
     if not names:
         return
     joint = {"connect": "connector", "apply": "adhesive"}.get(clause.action, "")
-    work.emit(clause, clause.action, nouns=things, parts=names, joint=joint, phase="put back")
+    note = amounts(clause)
+    work.emit(clause, clause.action, nouns=things, parts=names, joint=joint, agent=agent, note=note, phase="put back")
     if screws is not None:
-        _fastens(work, clause, screws, [screws])
+        fastens(work, clause, screws, [screws])
 
 
-def _fastens(work: Work, clause: Clause, noun: Noun | None, things: list[Noun]) -> None:
+#: "roll over it three times", "two passes with the roller"
+ROLLED = re.compile(r"\broll(?:er|s|ed|ing)?\b.*\b(?:times|twice|passes|pass)\b|\bpasses\b.*\broller\b")
+PASSES = re.compile(r"\b(\w+) (?:times|passes|pass)\b|\b(twice)\b")
+
+
+def amounts(clause: Clause) -> str:
+    """How much, in words of the bench: mass in mg below a gram, else in g; angles in degrees; passes."""
+    said = []
+    for q in clause.quantities:
+        value = q.number or 0.0
+        if q.unit == "mass":
+            said.append(f"{value * 1000:g} mg" if value < 1 else f"{value:g} g")
+        elif q.unit == "angle":
+            said.append(f"{value:g}°")
+    found = PASSES.search(clause.text)
+    if found:
+        try:
+            n = 2 if found.group(2) else int(text2num(found.group(1), "en"))
+        except ValueError:
+            n = int(found.group(1)) if found.group(1).isdigit() else 0
+        if n:
+            said.append(f"{n} passes")
+    return ", ".join(said)
+
+
+def _pressed(work: Work, clause: Clause, things: list[Noun]) -> bool:
+    """Something pressed or rolled down so many times: a step only where the amount is said."""
+    note = amounts(clause)
+    over = [n for r, n in clause.placed if r in ("over", "on", "along", "across") and n.words]
+    names = tuple(work.part_name(n) for n in (*things, *over) if n.words and not n.is_tool and not n.is_place)
+    last = next(iter([*work.made[::-1], *work.memory.steps[:-2:-1]]), None)
+    if note and not names and last is not None and last.phase == "put back":
+        work.update(last, note=last.note or note)
+        return True
+    if not note or not names:
+        return False
+    tool = "roller" if "roll" in work.low else work.tool[0]
+    work.emit(clause, "press", nouns=things, parts=names, tool=tool, note=note, phase="put back")
+    return True
+
+
+def fastens(work: Work, clause: Clause, noun: Noun | None, things: list[Noun]) -> None:
     torque = next((q for q in clause.quantities if q.unit == "torque"), None)
     fields: dict[str, Any] = {"joint": "screw", "phase": "put back"}
     if noun is None:

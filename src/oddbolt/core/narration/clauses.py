@@ -87,6 +87,8 @@ def _chunks(found: list[Item], vocabulary: Vocabulary) -> list[tuple[str, list[I
     for i, item in enumerate(found):
         if item.punct and item.low not in "()/":
             out.append((item.low, []))
+        elif item.low == "then" and _goes_on(out[-1][1], found[i + 1 : i + 2]):
+            continue
         elif item.low in CONJUNCTIONS or item.low in ("which", "who", "or"):
             link, chunk = out[-1]
             if not chunk and item.low in ("and", "then", "but"):
@@ -101,6 +103,14 @@ def _chunks(found: list[Item], vocabulary: Vocabulary) -> list[tuple[str, list[I
             if _told_when(out[-1][1]) and after is not None and after.low in DETERMINERS | SUBJECTS:
                 out.append(("", []))
     return [(link, chunk) for link, chunk in out if chunk]
+
+
+def _goes_on(chunk: list[Item], after: list[Item]) -> bool:
+    """Whether "then" stands between a subject and its verb: "the board then comes away"."""
+    if not chunk or not after or any(c.has("verb") for c in chunk):
+        return False
+    first = after[0].low.split()[0]
+    return after[0].has("verb") and first.endswith("s") and not first.endswith("ss")
 
 
 def _told_when(chunk: list[Item]) -> bool:

@@ -111,8 +111,18 @@ class Mentioned:
 
 
 @frozen
+class Aside:
+    """Something said to the bench and not about the device: ``kind`` is "break", "pause", "go on", "photo", "repeat" or
+    "undo"; ``seconds`` the length of a break, None if it was not said."""
+
+    kind: str
+    seconds: float | None = None
+
+
+@frozen
 class Reading:
-    """Everything one sentence said. ``amends`` holds earlier drafts as this sentence changed them (same ``ref``)."""
+    """Everything one sentence said. ``amends`` holds earlier drafts as this sentence changed them (same ``ref``);
+    ``aside`` is only set where nothing else was said."""
 
     text: str
     steps: tuple[DraftStep, ...] = ()
@@ -123,6 +133,7 @@ class Reading:
     routes: tuple[Mentioned, ...] = ()
     unknown: tuple[Piece, ...] = ()
     phase: str = ""
+    aside: Aside | None = None
 
     @property
     def empty(self) -> bool:
@@ -161,4 +172,4 @@ class DraftLog:
         }
 
 
-__all__ = ["DraftLog", "DraftNote", "DraftStep", "Mentioned", "Piece", "Reading", "evolve"]
+__all__ = ["Aside", "DraftLog", "DraftNote", "DraftStep", "Mentioned", "Piece", "Reading", "evolve"]

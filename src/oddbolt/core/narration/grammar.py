@@ -37,8 +37,8 @@ EVERYDAY = frozenset(
     "check checks clean cleans wipe wipes use uses used leave leaves wait make makes made find found notice start "
     "starts begin try tries reach happens happen allows allow gives give gave keeps let lets put puts squeeze "
     "weighs weigh contains contain includes measures consists uses belongs leads goes sitting looking stays remains "
-    "careful shown done indicated count me bother bothers renew renews test tests bin discard discards throw throws "
-    "thrown toss cover protect mask".split()
+    "times passes careful shown done indicated count me bother bothers renew renews test tests bin discard discards "
+    "throw throws thrown toss cover protect mask".split()
 )
 STOPS = (
     EVERYDAY

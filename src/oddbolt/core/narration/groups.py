@@ -7,6 +7,7 @@ from typing import Any
 
 from oddbolt.core.narration.clauses import Clause
 from oddbolt.core.narration.draft import DraftStep, evolve
+from oddbolt.core.narration.memory import singular
 from oddbolt.core.narration.nouns import Noun
 from oddbolt.core.narration.work import FASTENERS, Work
 
@@ -29,7 +30,7 @@ def _times(work: Work, clause: Clause) -> int:
     """Two for "a screw under each sticker" after two stickers were spoken of."""
     for noun in (*(n for _, n in clause.placed), work.seen_each):
         if noun is not None and noun.each and noun.words:
-            return work.memory.counts.get(noun.words[-1].lower().rstrip("s"), 1)
+            return work.memory.counts.get(singular(noun.words[-1]), 1)
     return 1
 
 
@@ -39,6 +40,8 @@ TOLD_WHEN = re.compile(r"(?:and |so |then )?(?:once|when|with|after)\b.*\b(?:gon
 SAME = re.compile(
     r"\bsame (?:driver|drive|bit|screwdriver|type|kind|screws?|size|as (?:the|those) (?:others?|other ones|first))\b"
 )
+HAS = re.compile(r"\b(?:has|have|had|has got|have got|with|needs) (?:only |just |another )?(?:\w+ ){0,1}$")
+EACH = re.compile(r"\b(?:each|every|either)\b")
 TOTAL = re.compile(r"\b(?:that's|that is|makes|make|making|in total|altogether|all in all|a total of)\b")
 
 
@@ -62,9 +65,13 @@ def count_group(work: Work, clause: Clause, noun: Noun, acted: bool, action: str
     ):
         fields["parts"] = (work.topic,) if work.topic else ()
     if clause.held and not fields.get("parts"):
-        fields["parts"] = tuple(
-            filter(None, (work.part_name(n) for n in clause.subjects if n is not noun and n.kind not in FASTENERS))
-        )
+        holding = [n for n in clause.subjects if n is not noun and n.kind not in FASTENERS]
+        named = [n for n in holding if n.words] or holding  # "it turns out the front is held by four"
+        fields["parts"] = tuple(filter(None, (work.part_name(n) for n in named)))
+    has = HAS.search(work.text[: noun.start].lower())
+    holder = next((n for n in clause.subjects if n is not noun and n.is_part and n.end < noun.start), None)
+    if not acted and has and holder is not None and not fields.get("parts"):
+        fields["parts"] = (work.part_name(holder),)  # "the bracket has three PH1 screws"
     if clause.linked == "and" and work.held_by and not fields.get("parts"):
         fields["parts"] = (work.held_by,)
     if count is not None and noun.kind and not (noun.definite and "either" in clause.text):
@@ -81,6 +88,9 @@ def count_group(work: Work, clause: Clause, noun: Noun, acted: bool, action: str
         noun = evolve(noun, drive="external-hex")
         if not noun.size and noun.length_mm:
             noun = evolve(noun, size=f"{noun.length_mm:g}", length_mm=None)
+    across = next((n.length_mm for _, n in clause.placed if n.name.lower() in ("head", "heads") and n.length_mm), None)
+    if across and not (noun.drive or noun.size):
+        noun = evolve(noun, drive="external-hex", size=f"{across:g}")  # "bolts with an 8 mm head"
     fields |= {
         "joint": kind,
         "count": count,
@@ -182,6 +192,8 @@ def _agrees(step: DraftStep, fields: dict[str, Any]) -> bool:
 
 def _merge(work: Work, step: DraftStep, fields: dict[str, Any], clause: Clause, noun: Noun, acted: bool) -> None:
     changes = {k: v for k, v in fields.items() if v and getattr(step, k) in ("", None, (), "unknown")}
+    if noun.pronoun and acted and (fields["count"] or 0) > (step.count or 0) and EACH.search(step.said.lower()):
+        changes["count"] = fields["count"]  # "under each foot is a screw; remove all four"
     if fields.get("size") and fields["drive"] != step.drive:
         changes["drive"] = fields["drive"]
     if acted and step.ref in work.memory.only_mentioned:

@@ -8,7 +8,7 @@ from typing import Any
 from rapidfuzz import fuzz
 
 from oddbolt.core.narration.draft import DraftLog, DraftNote, DraftStep, Reading, evolve
-from oddbolt.core.narration.memory import CELLS, Memory
+from oddbolt.core.narration.memory import CELLS, Memory, singular
 from oddbolt.core.study import Fact, Finding, Joint, Lap, Part, Run, Step, Study, new_id, put
 
 JOINT_OF = {
@@ -133,7 +133,8 @@ def find_part(study: Study, name: str) -> str:
         if part.name.casefold() == low:
             return id
     if " " not in low:
-        tail = [id for id, part in study.parts.items() if part.name.casefold().split()[-1] == low]
+        one = singular(low)
+        tail = [id for id, part in study.parts.items() if singular(part.name) == one]
         if tail:
             return tail[-1]
     scored = [

@@ -8,6 +8,15 @@ from attrs import define, field
 
 from oddbolt.core.narration.draft import DraftStep, evolve
 
+#: plurals that are not made with an s
+PLURALS = {"feet": "foot", "batteries": "battery", "assemblies": "assembly", "halves": "half", "latches": "latch"}
+
+
+def singular(word: str) -> str:
+    """The last word as one of them is called: "rubber feet" -> "foot"."""
+    low = word.casefold().split()[-1]
+    return PLURALS.get(low, low.rstrip("s"))
+
 
 @define
 class Memory:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 from oddbolt.core.narration.acts import takes_out
+from oddbolt.core.narration.back import fastens
 from oddbolt.core.narration.clauses import Clause
 from oddbolt.core.narration.draft import evolve
 from oddbolt.core.narration.groups import count_group, is_new_group, of_them
@@ -13,6 +14,8 @@ from oddbolt.core.narration.plugs import confirm, disconnects, plug_mention
 from oddbolt.core.narration.work import FASTENERS, LATCH_WORDS, PLUGS, Work
 
 OVER_THERE = re.compile(r"\b(?:here|there)\b")
+#: "the board sits on four stand-offs"
+RESTS = re.compile(r"\b(?:sits?|rests?|stands?|is|are|mounted|hangs?) on\b")
 THOSE = frozenset("those these they that which".split())
 #: "and out it comes", "and it's out"
 AND_OUT = re.compile(
@@ -59,7 +62,13 @@ def mentions(work: Work, clause: Clause) -> None:
         if gone:
             takes_out(work, clause, "take out", tuple(work.part_name(n) for n in gone), gone)
             return
+    if RESTS.search(clause.text):
+        resting = [n for r, n in clause.placed if r in ("on", "by") and n.kind == "screw" and n.count]
+        clause.placed = [(r, n) for r, n in clause.placed if n not in resting]
+        clause.held, nouns = clause.held or bool(resting), [*nouns, *resting]
     for noun in nouns:
+        if work.memory.phase == "back" and _goes_back(work, clause, noun):
+            continue
         if (
             noun.kind in ("screw", "clip")
             or (noun.size and not noun.words)
@@ -73,6 +82,8 @@ def mentions(work: Work, clause: Clause) -> None:
         elif _more_of_them(work, clause, noun):
             more = evolve(noun, more=True, pronoun=noun.pronoun or "ones")
             count_group(work, clause, more, acted=False, action="unscrew")
+        elif verbless and noun.finish and noun.count and not (noun.words or noun.kind) and _by_finish(work, clause):
+            count_group(work, clause, evolve(noun, kind="screw", plural=True), acted=False, action="unscrew")
         elif (noun.thread or noun.drive) and not noun.words and noun.count is None and _group_here(work):
             latest = work.made[-1]
             told = {"thread": noun.thread, "length_mm": noun.length_mm, "drive": noun.drive, "size": noun.size}
@@ -159,6 +170,30 @@ def _now_free(work: Work, noun: Noun) -> bool:
         return True
     said = "now" in before or (after is not None and "now" in after.group()) or bool(work.made)
     return after is not None and said and "once" not in before
+
+
+BACK_IN = re.compile(r"\s*(?:back |then |goes )*(?:in|on|back|first|next)\b")
+
+
+def _goes_back(work: Work, clause: Clause, noun: Noun) -> bool:
+    """In a put-back passage: "board in, six screws, half a newton metre", "the cartridge first, then the ring"."""
+    if noun.kind == "screw" or (noun.size and not noun.words):
+        if noun.count and not noun.pronoun:
+            fastens(work, clause, noun, [noun])
+        return True
+    placed = BACK_IN.match(work.low[noun.end :]) or ("then" in clause.linked and noun.definite)
+    if clause.voice != "none" or not placed or not noun.words or noun.kind or noun.is_tool or work.no_part(noun):
+        return False
+    work.emit(clause, "place", nouns=[noun], parts=(work.part_name(noun),), phase="put back")
+    return True
+
+
+def _by_finish(work: Work, clause: Clause) -> bool:
+    """Whether "two black ones at the top" is a group of its own, and not part of one only spoken of before."""
+    last = work.last_group()
+    return bool(re.search(r"\bones?\b", clause.text)) and (
+        last is None or last in work.made or last.ref not in work.memory.only_mentioned
+    )
 
 
 def _group_here(work: Work) -> bool:

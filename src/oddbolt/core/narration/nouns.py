@@ -9,6 +9,7 @@ from oddbolt.core.narration.grammar import (
     AUXILIARIES,
     DETERMINERS,
     EVERYDAY,
+    PARTICLES,
     PREPOSITIONS,
     PRONOUNS,
     STOPS,
@@ -111,7 +112,7 @@ class _NounReader:
         alone = n.count == 1 and n.count_span is None and not (n.more or n.definite or n.drive or n.size or n.thread)
         if self.at == self.begin or not said or (alone and not n.words and self.at - self.begin == 1):
             return None, 0
-        if not n.words and not n.kind and n.definite and not n.drive and n.count is not None:
+        if not n.words and not n.kind and n.definite and not (n.drive or n.thread) and n.count is not None:
             n.pronoun = "those"
         self._sorted()
         return n, self.at - self.begin
@@ -145,6 +146,8 @@ class _NounReader:
             noun.count, noun.count_span = int(value), (item.start, item.end)
         else:
             self.odd_number = True
+            if item.low.startswith("x") and noun.length_mm is not None:
+                noun.length_mm = value  # "3.5x16": the second figure is the length
             noun.length_mm = value if noun.length_mm is None and 0.3 <= value <= 100 else noun.length_mm
         return True, True
 
@@ -171,7 +174,8 @@ class _NounReader:
     def _figure(self, item: Item) -> bool:
         """Drive, size, thread, finish and head."""
         noun, chunk, at = self.noun, self.chunk, self.at
-        if item.has("size") or (item.has("drive") and _drives_here(chunk, at)):
+        named_tool = item.has("tool") and (at + 1 == len(chunk) or chunk[at + 1].low in STOPS)
+        if item.has("size") or (item.has("drive") and not named_tool and _drives_here(chunk, at)):
             value = item.may.get("size") or item.may["drive"]
             noun.drive, _, size = value.partition(" ")
             noun.size = size or noun.size
@@ -202,6 +206,11 @@ class _NounReader:
             return True
         elif item.has("plain") and not noun.words:
             noun.definite = noun.definite or item.low in ("same", "last", "remaining")
+            return True
+        elif item.low in ("marked", "labelled", "labeled") and noun.words and self._next() is not None:
+            self.at += 1  # "the plug marked CN3"
+            noun.words.insert(-1, self.chunk[self.at].text)
+            noun.end = self.chunk[self.at].end
             return True
         elif not noun_word(self.chunk, self.at, self.vocabulary):
             return False
@@ -271,6 +280,9 @@ def noun_word(chunk: list[Item], j: int, vocabulary: Vocabulary) -> bool:
     item = chunk[j]
     if item.punct or item.number is not None:
         return False
+    alone = j + 1 == len(chunk) or chunk[j + 1].low in PARTICLES | PREPOSITIONS
+    if item.low in EVERYDAY and item.has("part") and j == 0 and alone:
+        return True  # "lift cover"
     if (
         item.low in EVERYDAY
         and item.may
@@ -278,6 +290,9 @@ def noun_word(chunk: list[Item], j: int, vocabulary: Vocabulary) -> bool:
         and (chunk[j - 1].low in DETERMINERS or any(chunk[j - 1].has(c) for c in ("plain", "part", "place")))
     ):
         return True
+    followed = j + 1 < len(chunk) and chunk[j + 1].has("part")
+    if item.has("place") and followed and j and chunk[j - 1].number is not None:
+        return True  # "3.5x16 back panel"
     if item.low in STOPS and not (item.has("place") and j and chunk[j - 1].low in DETERMINERS | PREPOSITIONS):
         return False
     if (
@@ -286,7 +301,9 @@ def noun_word(chunk: list[Item], j: int, vocabulary: Vocabulary) -> bool:
         and not (j and (chunk[j - 1].low in DETERMINERS or chunk[j - 1].has("plain")))
     ):
         return False
-    if not item.may and item.low.endswith("ing") and j and chunk[j - 1].low in AUXILIARIES | ADVERBS:
+    if not item.may and item.low.endswith("ing") and j and chunk[j - 1].low in AUXILIARIES | ADVERBS | {"by"}:
+        return False
+    if not item.may and item.low == "working":
         return False
     if not item.may and _after_subject(chunk, j):
         return False

@@ -4,12 +4,16 @@ from __future__ import annotations
 
 from oddbolt.core.narration.clauses import Clause
 from oddbolt.core.narration.draft import DraftStep, Piece, evolve
+from oddbolt.core.narration.memory import singular
 from oddbolt.core.narration.nouns import Noun
 from oddbolt.core.narration.work import LATCH_WORDS, Work
 
 
 def disconnects(work: Work, clause: Clause, action: str, nouns: list[Noun]) -> None:
     parts: list[str] = []
+    plain = len(nouns) == 2 and nouns[0].count and nouns[0].name.lower() == nouns[0].joint_tail
+    if plain and not (nouns[1].definite or nouns[1].kind or nouns[1].count):  # "3 wires motor"
+        parts, nouns = [work.part_name(nouns[1])], nouns[:1]
     count, coax, unknown_count = 0, False, False
     if work.latch() and all(n.name.lower().split()[-1:] and n.name.lower().split()[-1] in LATCH_WORDS for n in nouns):
         nouns = [n for r, n in clause.placed if r in ("of", "on") and n.name]
@@ -20,13 +24,18 @@ def disconnects(work: Work, clause: Clause, action: str, nouns: list[Noun]) -> N
         if noun.pronoun and work.pending is not None:
             confirm(work, work.pending, clause, action)
             return
-        name = work.plug_owner(noun)
-        if name and not (noun.plural and name.lower() == noun.joint_tail and _owner(work, clause)):
+        name, several = work.plug_owner(noun), noun.plural or (noun.count or 1) > 1
+        if (
+            name
+            and not (parts and name.lower() == noun.joint_tail)
+            and not (several and name.lower() == noun.joint_tail and _owner(work, clause))
+        ):
             parts.append(name)
         coax = coax or noun.kind == "coax"
-        if noun.count is None and noun.plural:
+        known = work.memory.counts.get(singular(noun.words[-1])) if noun.plural and noun.definite else None
+        if noun.count is None and noun.plural and known is None:
             unknown_count = True
-        count += noun.count or 1
+        count += noun.count or known or 1
     if not parts and not coax:
         owner = _owner(work, clause)
         if work.pending is not None and not owner:

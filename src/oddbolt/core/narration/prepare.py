@@ -23,6 +23,8 @@ SUPPLY = frozenset(
 
 
 def prepares(work: Work, clause: Clause) -> bool:
+    if clause.action == "disconnect" and work.text[clause.end :].lstrip().startswith(":"):
+        return False  # "unplug everything: …" tells what
     text, device = clause.text, work.device_words()
     nouns = [n for n in (*clause.subjects, *clause.objects) if n.name]
     if clause.action == "prepare":
@@ -201,6 +203,8 @@ def _driver(noun: Noun) -> tuple[str, str]:
     """Drive and size that a tool named by its size turns: "a T10 driver", "an 8 mm spanner"."""
     if noun.length_mm is not None and re.search(r"spanner|wrench|nut driver|socket", noun.name.lower()):
         return "external-hex", f"{noun.length_mm:g}"
+    if noun.length_mm is not None and re.search(r"\bkeys?$", noun.name.lower()):
+        return "hex-socket", f"{noun.length_mm:g}"
     return noun.drive, noun.size
 
 

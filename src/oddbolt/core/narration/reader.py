@@ -9,13 +9,14 @@ from __future__ import annotations
 import re
 
 from oddbolt.core.narration.acts import act_of, acts, do, tabs_are_clips
+from oddbolt.core.narration.asides import EITHER, aside_in
 from oddbolt.core.narration.back import BACK, puts_back, set_torque
 from oddbolt.core.narration.clauses import Clause, clauses
 from oddbolt.core.narration.draft import DraftStep, Piece, Reading, evolve
 from oddbolt.core.narration.grammar import AUXILIARIES, DETERMINERS, PRONOUNS, SUBJECTS
 from oddbolt.core.narration.groups import spread
 from oddbolt.core.narration.marks import apply_marks
-from oddbolt.core.narration.memory import Memory
+from oddbolt.core.narration.memory import Memory, singular
 from oddbolt.core.narration.mentions import mentions
 from oddbolt.core.narration.notes import cautions_in, findings_in
 from oddbolt.core.narration.nouns import Noun
@@ -49,6 +50,9 @@ def read(
     The memory passed in is not changed. ``at_s`` is the time of the sentence in s.
     """
     work = Work(sentence, (memory or Memory()).copy(), vocabulary or shipped(), at_s)
+    aside = aside_in(sentence, work.vocabulary)
+    if aside is not None and aside.kind not in EITHER:
+        return Reading(sentence, aside=aside), work.memory
     _run(work)
     return _reading(work), work.memory
 
@@ -61,7 +65,16 @@ def _run(work: Work) -> None:
     if phase:
         work.phase = memory.phase = phase
         return
-    found = items(work.text, vocabulary)
+    if AGAIN.fullmatch(work.low.strip(" .!")) and memory.steps:
+        _once_more(work)
+        return
+    text = work.text
+    lead = re.match(r"[^:]{3,60}:", text)
+    phase = heading(lead.group().lower(), vocabulary) if lead else ""
+    if lead and phase:  # "Putting it back: the ring first"
+        work.phase = memory.phase = phase
+        text = " " * lead.end() + text[lead.end() :]
+    found = items(text, vocabulary)
     if not found or garbled(found, work.low):
         return
     work.variant = variant_in(work.text)
@@ -75,7 +88,7 @@ def _run(work: Work) -> None:
     if work.text.rstrip().endswith("?"):
         return
     blocked = False
-    read = clauses(found, work.text, vocabulary)
+    read = clauses(found, text, vocabulary)
     spoken = DETERMINERS | SUBJECTS | AUXILIARIES | PRONOUNS
     work.colon = next((c.end for c in read if work.text[c.end :].lstrip().startswith(":")), 0)
     work.shorthand = not any(c.action for c in read) and not any(item.low in spoken for item in found)
@@ -98,10 +111,36 @@ def _run(work: Work) -> None:
     memory.pending = work.pending
 
 
+#: "same again on the other side", and nothing else
+AGAIN = re.compile(
+    r"(?:and |then |now |so |exactly |just )*"
+    r"(?:(?:the )?same(?: again| thing| there)?|repeat(?: that| this)?|likewise|ditto)"
+    r"(?: on| at| for| over on)? the (?P<place>(?:other|opposite|left|right|second|back|front|far|top|bottom)"
+    r"(?: hand)? (?:side|end|edge|corner|half))"
+)
+
+
+def _once_more(work: Work) -> None:
+    """The fasteners of the sentence before once more, at another place."""
+    place = AGAIN.fullmatch(work.low.strip(" .!"))
+    last = work.memory.steps[-1]
+    before = [s for s in work.memory.steps[-4:] if s.said == last.said and s.joint and s.action != "peel"]
+    for step in before:
+        piece = Piece("place", place["place"] if place else "", *(place.span("place") if place else (0, 0)))
+        copy = evolve(step, place=place["place"] if place else "", said="", at_s=work.at_s, pieces=(piece,))
+        work.append(copy)
+
+
+#: "I put the four T8 into the tray": tidied away, not taken out
+STOWED = re.compile(
+    r"\b(?:put|puts|drop|dropped|place|placed|keep|kept|set|lay|laid|stow|stowed|go|goes|went)\b.*"
+    r"\b(?:in|into|on|onto|to) (?:the|a|my|their|its|this) (?:\w+ )?"
+    r"(?:tray|mat|tin|box|bag|cup|jar|dish|compartment|bowl)\b"
+)
 #: a mark printed beside a socket: "J4", "CN12"
 MARKED = re.compile(r"[A-Za-z]{1,3}\d{1,3}")
 #: "the panel comes away after undoing four screws": what stands behind comes first
-AFTER_DOING = re.compile(r"\S\s+after (?:having |first )?\w+ing\b")
+AFTER_DOING = re.compile(r"\S\s+after (?:(?:having |first )?\w+ing\b|(?:you|we|i)(?:'ve| have)? \w+)")
 
 
 def _told_backwards(work: Work) -> None:
@@ -137,8 +176,10 @@ def _reading(work: Work) -> Reading:
     amends = tuple(work.amended.values())
     for amended in amends:
         work.memory.steps = [amended if s.ref == amended.ref else s for s in work.memory.steps]
+    said = steps or amends or work.cautions or work.findings or work.renew or work.routes
     return Reading(
         text=work.text,
+        aside=None if said else aside_in(work.text, work.vocabulary),
         steps=steps,
         amends=amends,
         cautions=tuple(work.cautions),
@@ -167,7 +208,7 @@ def _finished(work: Work, step: DraftStep) -> DraftStep:
 
 def _negated(work: Work, clause: Clause) -> bool:
     before = work.before_verb(clause)
-    if re.match(r"(?:and |so |but )?(?:before|until)\b", before):
+    if re.match(r"(?:(?:and|so|but|now|then) )*(?:before|until)\b", before):
         return True
     if work.low[: clause.verb_span[0]].rstrip().endswith("without") or MAY_BE_DONE.search(work.low):
         return True
@@ -201,6 +242,8 @@ def _negated(work: Work, clause: Clause) -> bool:
 def _take_back(work: Work, clause: Clause) -> None:
     """A group only spoken of is no step if the speaker leaves it alone ("I won't bother removing that")."""
     last = work.made[-1] if work.made else None
+    if "already" in clause.text:  # "I've taken two of them out already": they are loose all the same
+        return
     if last is None or last.ref not in work.memory.only_mentioned or not clause.action:
         return
     if any(n.pronoun or n.kind == last.joint for n in clause.objects) and not clause.purpose:
@@ -214,6 +257,10 @@ def _asserts(work: Work, clause: Clause) -> bool:
 def _read_clause(work: Work, clause: Clause) -> None:
     for noun in (*clause.subjects, *clause.objects, *(n for _, n in clause.placed)):
         _learn(work, noun)
+    if clause.action in ("", "place") and STOWED.search(clause.text):
+        return
+    if _tells_tool(work, clause):
+        return
     tools_and_waits(work, clause)
     if any(n.pronoun in ("it", "this", "that") for n in clause.subjects) and not work.it:
         work.it = work.topic
@@ -236,9 +283,25 @@ def _read_clause(work: Work, clause: Clause) -> None:
     _note_nouns(work, clause)
 
 
+#: "I used a 3 mm flat blade for that": said of the fasteners before
+USED = re.compile(r"(?:i |we |you )?(?:used|use) (?:a|an|the|my)\b.*\b(?:for|on) (?:that|those|it|them|this|these)$")
+
+
+def _tells_tool(work: Work, clause: Clause) -> bool:
+    if not USED.match(clause.text):
+        return False
+    noun = next((n for n in clause.objects + clause.subjects if n.drive or n.size), None)
+    last = work.last_group()
+    if noun is not None and last is not None and last.action == "unscrew" and last.drive in ("", "unknown"):
+        work.update(last, drive=noun.drive, size=noun.size)
+    return True
+
+
 def _carries_on(work: Work, clause: Clause) -> bool:
     """Whether a clause without a verb goes on with the list that the verb before it began."""
     nouns = [*clause.subjects, *clause.objects]
+    if work.opened and clause.voice == "none" and all(n.words for n in nouns) and nouns:
+        return True
     if work.carried is None or clause.voice != "none" or clause.existential or not nouns:
         return False
     if clause.linked not in (",", "and", ",and", ",then", "then", ",andthen") or any(
@@ -298,7 +361,7 @@ def _note_nouns(work: Work, clause: Clause) -> None:
         *clause.objects,
     ):
         if noun.words and noun.count and noun.count > 1:
-            work.memory.counts[noun.words[-1].lower().rstrip("s")] = noun.count
+            work.memory.counts[singular(noun.words[-1])] = noun.count
         name = work.plug_owner(noun) if noun.kind in PLUGS else work.part_name(noun)
         if work.latch() and name.lower() in LATCH_WORDS:
             continue
@@ -315,12 +378,17 @@ def _note_nouns(work: Work, clause: Clause) -> None:
             work.topic = name
 
 
+HEADS = re.compile(r"\s*(?:hex(?:agon)? )?heads?\b")
+
+
 def _figures(work: Work, clause: Clause) -> None:
     """Lengths and torques that stand apart from the noun they belong to: "(length 16 mm)", "to 12 N·cm"."""
     group = work.last_group()
     for item in clause.quantities:
         here = group is not None and (group in work.made or group.ref in work.amended)
-        if item.unit == "length" and group is not None and here and group.length_mm is None:
+        if item.unit == "length" and group is not None and here and HEADS.match(work.low[item.end :]):
+            work.update(group, drive="external-hex", size=f"{item.number:g}")  # "bolts with an 8 mm head"
+        elif item.unit == "length" and group is not None and here and group.length_mm is None:
             long = re.match(r"\s*(?:long|in length)\b", work.low[item.end :])
             key = group.drive == "hex-socket" and item.number in HEX_KEYS_MM and not long
             if (group.drive == "external-hex" or key) and not group.size:
@@ -328,6 +396,10 @@ def _figures(work: Work, clause: Clause) -> None:
                 continue
             piece = Piece("length_mm", item.number, item.start, item.end)
             work.update(group, length_mm=item.number, pieces=(*group.pieces, piece))
+        elif item.unit == "angle" and work.memory.phase == "back":
+            last = next(iter([*work.made[::-1], *work.memory.steps[:-2:-1]]), None)
+            if last is not None and last.phase == "put back" and not last.note:
+                work.update(last, note=f"{item.number:g}°")
         elif item.unit == "torque":
             fasten = next((s for s in reversed([*work.memory.steps, *work.made]) if s.action == "fasten"), None)
             if fasten is not None and fasten.torque_ncm is None:

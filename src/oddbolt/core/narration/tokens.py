@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from attrs import evolve, field, frozen
 from text_to_num import text2num
 
-from oddbolt.core.narration.grammar import CONJUNCTIONS, DETERMINERS, PARTICLES
+from oddbolt.core.narration.grammar import CONJUNCTIONS, DETERMINERS, PARTICLES, STOPS
 from oddbolt.core.narration.vocabulary import Vocabulary
 from oddbolt.core.reference.tables import thread_of
 from oddbolt.core.reference.units import UNITS
@@ -18,18 +18,24 @@ WORD = re.compile(
     r"|(?P<size>(?:PH|PZ|IP|T|P|Y|R)\s?\d+)(?:[\'’]?s)?\b"
     r"|(?P<num>\d{1,3}(?:,\d{3})+(?:\.\d+)?|\d+(?:[.,]\d+)?(?=[\s\-/%°a-zA-Z×·.,;:!?)\"]|$))"
     r"|(?P<word>[^\W\d_]+(?:['’][^\W\d_]+)*\d*)"
-    r"|(?P<punct>[.,;:!?()/]|\s[-–—]+\s|[–—])",
+    r"|(?P<word_>\+)|(?P<punct>[.,;:!?()/]|\s[-–—]+\s|[–—])",
     re.IGNORECASE,
 )
 NUMBER_WORDS = frozenset(
     "one two three four five six seven eight nine ten eleven twelve thirteen fourteen fifteen sixteen seventeen "
     "eighteen nineteen twenty thirty forty fifty sixty seventy eighty ninety hundred".split()
 )
+DIGITS = frozenset("one two three four five six seven eight nine".split())
+MILLIMETRES = ("mm", "millimetre", "millimetres", "millimeter", "millimeters")
 CLASSES = ("verb", "joint", "drive", "size", "agent", "tool", "part", "place", "finish", "head", "plain")
 
 _COUNTED = r"(?:\d+|(?:PH|PZ|IP|T)\d+|" + "|".join(sorted(NUMBER_WORDS)) + ")"
 #: "eight (8) screws": a number in words and again in figures.
 SAID_TWICE = re.compile(rf"\b({'|'.join(sorted(NUMBER_WORDS))})(\s*\(\s*\d{{1,3}}\s*\))", re.IGNORECASE)
+#: "speaking of the back plate, …"
+LEAD = re.compile(
+    r"^(?:(?:and|so|now|ok|okay),? )?(?:speaking of|talking of|as for|on to|coming to)(?= )", re.IGNORECASE
+)
 #: "four, sorry, five screws": a figure put right in the same breath.
 PUT_RIGHT = re.compile(
     rf"\b{_COUNTED}\b(?:\s+[\w'-]+){{0,3}}?\s*(?:\.\.\.|…|,|[-–—])\s*(?:oh,? )?"
@@ -80,6 +86,7 @@ def items(sentence: str, vocabulary: Vocabulary) -> list[Item]:
 def put_right(sentence: str) -> str:
     """The sentence with what was taken back at once, or said twice, left blank, so that every place stays its own."""
     once = SAID_TWICE.sub(lambda again: again[1] + " " * len(again[2]), sentence)
+    once = LEAD.sub(lambda lead: " " * len(lead.group()), once)
     return PUT_RIGHT.sub(lambda taken: " " * len(taken.group()), once)
 
 
@@ -105,6 +112,8 @@ def _raw(sentence: str, vocabulary: Vocabulary) -> list[_Raw]:
         low = text.strip().lower().replace("’", "'")
         if kind == "punct":
             low = "-" if low[0] in "-–—" else low
+        elif kind == "word_":
+            kind, low = "word", "and"
         elif kind == "word":
             slash = low == "w" and sentence[match.end() : match.end() + 1] == "/"
             low = "with" if slash else vocabulary.slips.get(low, low)
@@ -194,6 +203,8 @@ def _number(raws: list[_Raw], i: int, vocabulary: Vocabulary) -> tuple[float | N
     if raw.low in ("half",) and _lows(raws, i, 3) == ["half", "a", "dozen"]:
         return 6.0, 3
     if raw.low == "half" and _lows(raws, i, 3) in (
+        ["half", "a", "gram"],
+        ["half", "a", "newton"],
         ["half", "a", "minute"],
         ["half", "a", "millimetre"],
         ["half", "an", "hour"],
@@ -212,6 +223,10 @@ def _number(raws: list[_Raw], i: int, vocabulary: Vocabulary) -> tuple[float | N
     j = i
     while j < len(raws) and (raws[j].low in NUMBER_WORDS or (raws[j].low == "and" and _follows_hundred(raws, j))):
         j += 1
+    if j == i + 2 and {raws[i].low, raws[i + 1].low} <= DIGITS and _unit(raws, j)[0] in MILLIMETRES:
+        fastener = any(_names_fastener(raw, vocabulary) for raw in raws[j + 1 : j + 2] if raw.kind == "word")
+        if not fastener:  # "one five millimetre" is 1.5 mm, but "one five millimetre screw" a screw of 5 mm
+            return float(f"{text2num(raws[i].low, 'en')}.{text2num(raws[i + 1].low, 'en')}"), 2
     for end in range(j, i, -1):
         try:
             value = float(text2num(" ".join(_lows(raws, i, end - i)), "en"))
@@ -242,7 +257,7 @@ def _unit(raws: list[_Raw], i: int) -> tuple[str, int]:
     """The unit at ``i`` and how many tokens it takes; a hyphen or "N·cm" may be in it."""
     if i >= len(raws):
         return "", 0
-    if i + 1 < len(raws) and raws[i].low in ("a", "an") and raws[i + 1].low in ("minute", "hour", "millimetre"):
+    if i + 1 < len(raws) and raws[i].low in ("a", "an") and raws[i + 1].low in ("minute", "hour", "millimetre", "gram"):
         return raws[i + 1].low, 2
     for n in (2, 1):
         words = _lows(raws, i, n)
@@ -259,7 +274,8 @@ def _slip_applies(raws: list[_Raw], i: int, before: list[Item], vocabulary: Voca
         classes = {cls for words, cls, _ in entries if len(words) == 1}
         if "joint" in classes and raws[j].low.endswith("s"):
             break
-        if not classes & {"drive", "size", "plain", "finish"}:
+        named = j == i + 1 and not entries and raws[j].kind == "word" and raws[j].low not in STOPS
+        if not (named or classes & {"drive", "size", "plain", "finish"}):
             return False
         j += 1
     else:

@@ -15,12 +15,12 @@ from oddbolt.core.narration.vocabulary import Vocabulary
 FASTENERS = ("screw", "clip", "magnet", "press fit", "adhesive", "tape", "other")
 PLUGS = ("connector", "coax")
 #: A plug's own word is not part of the name of what it belongs to; a lead's or ribbon's is.
-PLUG_WORDS = frozenset("connector connectors plug plugs".split())
+PLUG_WORDS = frozenset("connector connectors plug plugs tab tabs".split())
 FLIPS = re.compile(
     r"\b(?:flip|lift|open|raise|swing|hinge|release)(?:ed|ing|s|ped|ping)?\s+(?:(?:up|open)\s+)?(?:the|its|that|this|a)?\s*"
-    r"(?:\w+\s+){0,2}(?:bar|lid|latch|flap|lock|lever)\b"
+    r"(?:\w+\s+){0,2}(?:bar|lid|latch|latche|flap|lock|lever)s?\b"
 )
-LATCH_WORDS = frozenset("lid latch flap bar tab lock".split())
+LATCH_WORDS = frozenset("lid latch flap bar tab lock lids latches flaps bars locks".split())
 
 
 class Work:
@@ -57,6 +57,7 @@ class Work:
         self.it = ""
         self.subjects: list[Noun] = []
         self.lead: Noun | None = None
+        self.opened = False
         self.listed: list[Noun] = []
 
     def emit(self, clause: Clause, action: str, nouns: list[Noun] | None = None, **fields: Any) -> None:
@@ -225,7 +226,7 @@ class Work:
         return "flip-lock" if FLIPS.search(self.low) else ""
 
     def no_part(self, noun: Noun) -> bool:
-        if noun.pronoun or noun.kind or noun.size or noun.drive:
+        if noun.pronoun or noun.kind or noun.size or noun.drive or noun.thread:
             return False
         words = noun.name.lower().split()
         return not words or words[-1] in self.vocabulary.not_parts or words[0] in ("closer", "quick")
