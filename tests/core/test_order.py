@@ -146,7 +146,7 @@ def test_of_two_ways_in_the_quicker_is_taken():
     slow = change(study, "S17", tool="S17's own tool")
     from oddbolt.core.study.edits import lap
 
-    slow = lap(slow, "R1", "S17", 3000.0)
+    slow = lap(slow, "R2", "S17", 3000.0)
     assert "S60" in route_to(slow, ["P29"]).steps
 
 

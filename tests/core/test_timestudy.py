@@ -108,7 +108,7 @@ def test_too_few_laps_are_refused_and_the_demo_has_enough():
         learning_rate([3.0])
     demo = tide_logger.study()
     found = time_study(demo)
-    assert found.laps == 61
+    assert found.laps == 122
     screws = next(f for f in found.fitted if f.kind == "screw")
     assert 5 < screws.each_s < 15
     assert units_of(demo, demo.steps["S3"]) == {"screw": (1, 8)}

@@ -7,18 +7,26 @@ import re
 from html.parser import HTMLParser
 
 import attrs
+import numpy as np
+import pypdfium2
 import pytest
 from builders import random_study, study_of
 from hypothesis import given
 from hypothesis import strategies as st
+from PIL import Image
 
+from oddbolt.core.bench.tray import plan, tray
 from oddbolt.core.errors import FileError
 from oddbolt.core.study import Callout, Device, Finding, Part, Photo, Step, Study, change
 from oddbolt.core.study.model import KINDS
+from oddbolt.core.vision.find import find_mat
+from oddbolt.core.vision.mat import mat
 from oddbolt.demo import tide_logger
+from oddbolt.files.mat_sheet import write_mat
 from oddbolt.files.records import from_json, to_json
 from oddbolt.files.report import html_report, preview_report
 from oddbolt.files.tables import TABLES, csv_text, rows, safe
+from oddbolt.files.tray_sheet import tray_svg, write_tray
 
 EVIL = "\"><script>alert(1)</script>&=cmd|'/c calc'!A0"
 
@@ -145,3 +153,35 @@ def test_an_empty_study_has_a_report_too():
 def test_the_report_follows_an_edit():
     study = tide_logger.study()
     assert "Cell glue strip" in html_report(change(study, "J20", name="Cell glue strip"))
+
+
+def test_the_mat_is_printed_in_exact_millimetres(tmp_path):
+    """The PDF, rendered by another library (PDFium), is found as a mat of its true scale."""
+    sheet = mat("a5")
+    write_mat(tmp_path / "mat.pdf", sheet)
+    page = pypdfium2.PdfDocument(tmp_path / "mat.pdf")[0]
+    assert [v * 25.4 / 72 for v in page.get_size()] == pytest.approx([sheet.width_mm, sheet.height_mm], abs=0.1)
+    picture = np.asarray(page.render(scale=200 / 72).to_pil().convert("RGB"))
+    assert find_mat(picture).px_per_mm == pytest.approx(200 / 25.4, rel=2e-3)
+    write_mat(tmp_path / "mat.png", sheet, 150)
+    with Image.open(tmp_path / "mat.png") as png:
+        assert png.size == (round(210 * 150 / 25.4), round(148 * 150 / 25.4))
+        assert png.info["dpi"][0] == pytest.approx(150, abs=0.1)
+    with pytest.raises(FileError, match=r"\.pdf, \.svg or \.png"):
+        write_mat(tmp_path / "mat.doc", sheet)
+
+
+def test_a_tray_plan_is_drawn_at_true_scale(tmp_path):
+    study = tide_logger.study()
+    found = plan(study, tray("4x6"))
+    drawing = tray_svg(study, found)
+    shapes = re.findall(r'class="screw" d="M([^"]+)z"', drawing)
+    assert len(shapes) == sum(bool(j) for j in found.of)
+    spans = sorted(max(xs) - min(xs) for xs in ([float(p.split()[0]) for p in s.split("L")] for s in shapes))
+    sunk = sorted(j.length_mm for j in study.joints.values() if j.kind == "screw" and j.head == "countersunk")
+    assert all(any(abs(s - length) < 0.02 for s in spans) for length in sunk)
+    write_tray(tmp_path / "tray.pdf", study, found)
+    page = pypdfium2.PdfDocument(tmp_path / "tray.pdf")[0]
+    assert page.get_size()[0] * 25.4 / 72 == pytest.approx(196, abs=0.1)
+    with pytest.raises(FileError, match=r"\.svg or \.pdf"):
+        write_tray(tmp_path / "tray.txt", study, found)

@@ -23,3 +23,11 @@ class NarrationError(OddBoltError):
 
 class FileError(OddBoltError):
     """A file cannot be read or written."""
+
+
+class WriteError(FileError):
+    """The disk did not take it now: full, gone, or out of order. It may later."""
+
+
+class VisionError(OddBoltError):
+    """A photo does not show what is needed to measure on it."""

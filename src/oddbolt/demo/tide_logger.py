@@ -6,7 +6,10 @@ Photos are 200 mm x 150 mm seen from above, so a callout at (x, y) mm from the m
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Callable
+from datetime import datetime, timedelta
 from importlib.resources import files
+from math import sin
 
 from attrs import evolve
 
@@ -295,6 +298,26 @@ def photo_bytes(stage: int) -> bytes:
     return files(__package__).joinpath("photos", f"tide-logger-{stage:02d}.jpg").read_bytes()
 
 
+STARTED = "2026-03-02T09:14:00"
+#: in the discovery run somebody was called away during this step
+CALLED_AWAY, AWAY_S = 34, 310.0
+
+
+def _run(id: str, kind: str, started: str, laps: list[Lap], as_in: Callable[[int, float], float] | None = None) -> Run:
+    """A run over all steps, each lap with the time it was logged at."""
+    out, at = [], datetime.fromisoformat(started)
+    for n, one in enumerate(laps, 1):
+        seconds = as_in(n, one.seconds) if as_in else one.seconds
+        at += timedelta(seconds=seconds)
+        out.append(Lap(one.step, seconds, at.isoformat(timespec="seconds")))
+    return Run(id, kind, started, tuple(out))
+
+
+def _first_time(n: int, seconds: float) -> float:
+    """What a step took when it was done for the first time: longer, by more or less."""
+    return float(round(seconds * (1.32 + 0.3 * sin(1.7 * n)) + (AWAY_S if n == CALLED_AWAY else 0)))
+
+
 def study() -> Study:
     """The demo study. Its pictures are those of :func:`pictures`."""
     things: list[object] = []
@@ -309,7 +332,7 @@ def study() -> Study:
         things.append(step)
         laps.append(Lap(step.id, seconds))
     things += [Fact(f"F{n}", over, under, state) for n, (over, under, state) in enumerate(rows(FACTS), 1)]
-    things.append(Run("R1", "timed", "2026-03-02T09:14", tuple(laps)))
+    things += [_run("R1", "discovery", "2026-03-01T09:02:00", laps, _first_time), _run("R2", "timed", STARTED, laps)]
     things += [Finding(f"N{n}", kind, text, about) for n, (kind, text, about) in enumerate(rows(FINDINGS), 1)]
     callouts = 0
     for n, (stage, step_number, caption, marks) in enumerate(rows(PHOTOS), 1):

@@ -5,13 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 import attrs
-from sqlalchemy import Boolean, Column, Float, Integer, LargeBinary, MetaData, String, Table
+from sqlalchemy import Boolean, Column, Connection, Float, Integer, LargeBinary, MetaData, String, Table, inspect
 
 from oddbolt.core.study.model import KINDS, Device, Lap
 
 #: Marks an SQLite file as a study of ours ("OdBt").
 APPLICATION_ID = 0x4F644274
-VERSION = 1
+VERSION = 2
 
 metadata = MetaData()
 COLUMN_OF = {
@@ -76,3 +76,24 @@ pictures = Table(
     Column("kind", String),
     Column("data", LargeBinary),
 )
+
+
+def bring_up(link: Connection) -> None:
+    """Give a file of an earlier version the tables and columns that came later, at their defaults.
+
+    Version 2 added to photos how they are shown and when they were taken, and to laps when they ended.
+    """
+    metadata.create_all(link)
+    there = inspect(link)
+    defaults = {KINDS[k][1]: {a.name: a.default for a in attrs.fields(KINDS[k][0])} for k in KINDS}
+    defaults["laps"] = {a.name: a.default for a in attrs.fields(Lap)}
+    defaults["device"] = {a.name: a.default for a in attrs.fields(Device)}
+    for table in metadata.sorted_tables:
+        have = {c["name"] for c in there.get_columns(table.name)}
+        for column in table.columns:
+            if column.name not in have:
+                kind = column.type.compile(link.dialect)
+                link.exec_driver_sql(f"ALTER TABLE {table.name} ADD COLUMN {column.name} {kind}")
+                value = defaults[table.name][column.name]
+                link.execute(table.update().values({column.name: value}))
+    link.exec_driver_sql(f"PRAGMA user_version = {VERSION}")

@@ -11,6 +11,7 @@ import shutil
 import sqlite3
 import stat
 from collections.abc import Iterable, Mapping
+from contextlib import closing, suppress
 from pathlib import Path
 from types import TracebackType
 from typing import Any
@@ -21,24 +22,28 @@ from sqlalchemy import Connection, Engine, create_engine, delete, event, func, i
 from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlalchemy.pool import StaticPool
 
-from oddbolt.core.errors import FileError, OddBoltError
+from oddbolt.core.errors import FileError, OddBoltError, WriteError
 from oddbolt.core.study import Device, Lap, Study, put_all
 from oddbolt.core.study.model import KINDS
 from oddbolt.files import schema
+from oddbolt.files.pictures import LARGEST_PICTURE_BYTES
 from oddbolt.files.records import LOAD_ORDER, carriers_first, record
 
 ENDING = ".oddbolt"
-LARGEST_PICTURE_BYTES = 40_000_000
+_LET_GO: list[Connection] = []
 
 
 class Store:
-    """An open study file. ``read_only`` files can be looked at but not saved to."""
+    """An open study file. ``read_only`` files can be looked at but not saved to; a ``stale`` one must be opened anew
+    before it can be written again."""
 
     def __init__(self, path: Path, engine: Engine, read_only: bool) -> None:
         self.path, self.read_only = path, read_only
         self._engine = engine
         self._link: Connection = engine.connect()
         self._next: dict[str, float] = {}
+        self._lies_at = _place_of(path)
+        self.stale = False
 
     # -- opening and closing ------------------------------------------------------------------------
 
@@ -64,20 +69,29 @@ class Store:
 
     @classmethod
     def open(cls, path: Path, read_only: bool = False) -> tuple[Store, Study]:
-        """Open a study file. Raises FileError, with the file untouched, if it is not ours, damaged or newer."""
+        """Open a study file. Raises FileError, with the file untouched, if it is not ours, damaged or newer.
+
+        One of an earlier version is brought up on a copy, and kept beside it as it was.
+        """
         _check_header(path)
         writable = path.stat().st_mode & (stat.S_IWUSR | stat.S_IWGRP | stat.S_IWOTH)
         engine = _engine(path, read_only=True)
         try:
             with engine.connect() as link:
-                _check_kind(link, path)
-                problem = link.exec_driver_sql("PRAGMA quick_check(1)").scalar()
-                if problem != "ok":
+                version = _check_kind(link, path)
+                problem = _problem(link)
+                if problem:
                     raise FileError(f"{path.name} is damaged ({problem}); open a copy made earlier.")
+                older = _brought_up(link) if version < schema.VERSION else None
+            if older is not None:
+                engine.dispose()
+                engine = older
             store = cls(path, engine, read_only=True)
             study = store.load()
             if read_only or not writable:
                 return store, study
+            if older is not None:
+                _replace_older(path, version, store)
             store.close()
             places, store = store._next, cls(path, _engine(path, read_only=False), read_only=False)
             store._next = places
@@ -95,12 +109,28 @@ class Store:
         """Close, leaving a single file."""
         if self._link.closed:
             return
-        if not self.read_only:
-            self._link.rollback()
-            self._link.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
-            self._link.exec_driver_sql("PRAGMA journal_mode = DELETE")
-        self._link.close()
-        self._engine.dispose()
+        try:
+            if not self.read_only:
+                self._link.rollback()
+                used = select(schema.TABLES["H"].c.sha256)
+                with self._link.begin():
+                    self._link.execute(delete(schema.pictures).where(schema.pictures.c.sha256.not_in(used)))
+                self._link.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
+                self._link.exec_driver_sql("PRAGMA journal_mode = DELETE")
+        finally:
+            self._link.close()
+            self._engine.dispose()
+
+    def abandon(self) -> None:
+        """Let go of a file that can no longer be worked with.
+
+        One that went from its place is not closed: closing would take the log of what now lies there along.
+        """
+        if _place_of(self.path) != self._lies_at:
+            _LET_GO.append(self._link)
+            return
+        with suppress(DatabaseError, OSError):
+            self.close()
 
     def __enter__(self) -> Store:
         return self
@@ -125,7 +155,7 @@ class Store:
             lists[letter, field] = of
         laps: dict[str, list[Lap]] = {}
         for row_ in link.execute(select(schema.laps).order_by(schema.laps.c.run, schema.laps.c.n)).mappings():
-            laps.setdefault(row_["run"], []).append(Lap(row_["step"], row_["seconds"]))
+            laps.setdefault(row_["run"], []).append(Lap(row_["step"], row_["seconds"], row_["ended"]))
         try:
             study = Study(device=Device(**values) if values else Device())
             order: dict[str, list[str]] = {}
@@ -152,9 +182,13 @@ class Store:
         return study
 
     def save(self, before: Study, after: Study, device: bool = False) -> None:
-        """Write what changed from ``before`` to ``after`` in one transaction."""
+        """Write what changed from ``before`` to ``after`` in one transaction.
+
+        Raises FileError for a read-only file, WriteError where the disk does not take it; the file is as before then.
+        """
         if self.read_only:
             raise FileError(f"{self.path.name} is read-only; nothing was changed. Save a copy to go on.")
+        self._check_there()
         try:
             with self._link.begin():
                 if device or before.device != after.device:
@@ -165,9 +199,13 @@ class Store:
                     if old is not new:
                         self._save_table(letter, old, new)
         except DatabaseError as error:
-            raise FileError(
-                f"{self.path.name} could not be written; nothing of this edit was kept: {_plainly(error)}."
-            ) from None
+            self.stale = "I/O" in str(error)
+            raise WriteError(f"{self.path.name} could not be written: {_plainly(error)}.") from None
+
+    def _check_there(self) -> None:
+        if self._link.closed or _place_of(self.path) != self._lies_at:
+            self.stale = True
+            raise WriteError(f"{self.path.name} is no longer where it was, in {self.path.parent}.")
 
     def _save_table(self, letter: str, old: Mapping[str, Any], new: Mapping[str, Any]) -> None:
         table, link = schema.TABLES[letter], self._link
@@ -209,11 +247,7 @@ class Store:
     def _save_laps(self, gone: list[str], changed: list[Any], added: list[Any]) -> None:
         for run in (*gone, *(r.id for r in changed)):
             self._link.execute(delete(schema.laps).where(schema.laps.c.run == run))
-        rows = [
-            {"run": r.id, "n": n, "step": lap.step, "seconds": lap.seconds}
-            for r in (*changed, *added)
-            for n, lap in enumerate(r.laps)
-        ]
+        rows = [{"run": r.id, "n": n, **attrs.asdict(lap)} for r in (*changed, *added) for n, lap in enumerate(r.laps)]
         if rows:
             self._link.execute(insert(schema.laps), rows)
 
@@ -231,19 +265,28 @@ class Store:
                 f"The picture is {len(data) / 1e6:.0f} MB; up to {LARGEST_PICTURE_BYTES / 1e6:.0f} MB can be kept."
             )
         digest = hashlib.sha256(data).hexdigest()
-        with self._link.begin():
-            known = self._link.execute(
-                select(schema.pictures.c.sha256).where(schema.pictures.c.sha256 == digest)
-            ).first()
-            if known is None:
-                self._link.execute(insert(schema.pictures).values(sha256=digest, kind=kind, data=data))
+        self._check_there()
+        try:
+            with self._link.begin():
+                known = self._link.execute(
+                    select(schema.pictures.c.sha256).where(schema.pictures.c.sha256 == digest)
+                ).first()
+                if known is None:
+                    self._link.execute(insert(schema.pictures).values(sha256=digest, kind=kind, data=data))
+        except DatabaseError as error:
+            raise WriteError(f"The picture could not be written: {_plainly(error)}.") from None
         return digest
 
     def picture(self, sha256: str) -> bytes | None:
-        """The bytes of a picture, or None if the file does not hold it."""
-        found = self._link.execute(select(schema.pictures.c.data).where(schema.pictures.c.sha256 == sha256)).scalar()
-        self._link.rollback()
-        return bytes(found) if found is not None else None
+        """The bytes of a picture, or None if the file does not hold it or is gone."""
+        if self._link.closed:
+            return None
+        with suppress(DatabaseError):
+            wanted = select(schema.pictures.c.data).where(schema.pictures.c.sha256 == sha256)
+            found = self._link.execute(wanted).scalar()
+            self._link.rollback()
+            return bytes(found) if found is not None else None
+        return None
 
     def save_copy(self, path: Path) -> None:
         """Write a copy of the whole file under another name."""
@@ -253,15 +296,34 @@ class Store:
         try:
             part.unlink(missing_ok=True)
             with sqlite3.connect(part) as target:
-                raw = self._link.connection.dbapi_connection
-                assert raw is not None
-                raw.backup(target)
+                _raw(self._link).backup(target)
                 target.execute("PRAGMA journal_mode = DELETE")
             target.close()
             shutil.move(part, path)
         except (OSError, sqlite3.Error) as error:
             part.unlink(missing_ok=True)
             raise FileError(f"{path} cannot be written: {_plainly(error)}.") from None
+
+
+def in_use(path: Path) -> bool:
+    """Whether a study file is open in some window."""
+    try:
+        with closing(sqlite3.connect(path, timeout=0)) as link:
+            link.execute("BEGIN EXCLUSIVE")
+    except sqlite3.OperationalError:
+        return True
+    except sqlite3.DatabaseError:
+        return False
+    return False
+
+
+def _place_of(path: Path) -> tuple[int, int] | None:
+    """Which file lies at a path: device and inode, or None."""
+    try:
+        found = path.stat()
+    except OSError:
+        return None
+    return found.st_dev, found.st_ino
 
 
 def _engine(path: Path, read_only: bool) -> Engine:
@@ -302,7 +364,59 @@ def _check_header(path: Path) -> None:
         raise FileError(f"{path.name} is cut short: {path.stat().st_size} of {pages * size} bytes are there.")
 
 
-def _check_kind(link: Connection, path: Path) -> None:
+def _problem(link: Connection) -> str:
+    """What is wrong in the tables of the record, or "". Pictures, which can be gigabytes, are not gone through: a
+    damaged one shows when it is looked at."""
+    names = link.exec_driver_sql("SELECT name FROM sqlite_schema WHERE type = 'table'").scalars().all()
+    for name in names:
+        if name != schema.pictures.name:
+            said = link.exec_driver_sql(f"PRAGMA quick_check('{name.replace(chr(39), '')}')").scalar()
+            if said != "ok":
+                return str(said)
+    return ""
+
+
+def _brought_up(link: Connection) -> Engine:
+    """The file of an earlier version as one of this version, in memory."""
+    memory = sqlite3.connect(":memory:", check_same_thread=False)
+    _raw(link).backup(memory)
+    engine = create_engine("sqlite://", creator=lambda: memory, poolclass=StaticPool)
+    with engine.begin() as copy:
+        schema.bring_up(copy)
+    return engine
+
+
+def _replace_older(path: Path, version: int, store: Store) -> None:
+    """Put what was brought up in the file's place; the old one stays beside it under another name."""
+    kept = path.with_name(f"{path.stem} (format {version}){path.suffix}")
+    part = path.with_name(path.name + ".part")
+    wal = path.with_name(path.name + "-wal")
+    try:
+        with sqlite3.connect(path) as old, sqlite3.connect(kept) as target:
+            old.backup(target)
+        for link in (old, target):
+            link.close()
+        part.unlink(missing_ok=True)
+        with sqlite3.connect(part) as target:
+            _raw(store._link).backup(target)
+        target.close()
+        for beside in (wal, path.with_name(path.name + "-shm")):
+            beside.unlink(missing_ok=True)
+        part.replace(path)
+    except (OSError, sqlite3.Error) as error:
+        part.unlink(missing_ok=True)
+        raise FileError(
+            f"{path.name} is of an earlier format and cannot be brought up where it lies: {_plainly(error)}."
+        ) from None
+
+
+def _raw(link: Connection) -> sqlite3.Connection:
+    raw = link.connection.dbapi_connection
+    assert isinstance(raw, sqlite3.Connection)
+    return raw
+
+
+def _check_kind(link: Connection, path: Path) -> int:
     ours = link.exec_driver_sql("PRAGMA application_id").scalar()
     if ours != schema.APPLICATION_ID:
         raise FileError(f"{path.name} is a database, but not a study of Odd Bolt.")
@@ -311,6 +425,7 @@ def _check_kind(link: Connection, path: Path) -> None:
         raise FileError(
             f"{path.name} was written by a newer Odd Bolt (format {version}, this one reads up to {schema.VERSION})."
         )
+    return version
 
 
 def _made(letter: str, values: dict[str, Any]) -> Any:

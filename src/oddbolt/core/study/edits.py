@@ -165,11 +165,15 @@ def renumber(study: Study, step_ids: Sequence[str]) -> Study:
     return attrs.evolve(study, steps={id: study.steps[id] for id in step_ids})
 
 
-def lap(study: Study, run_id: str, step_id: str, seconds: float) -> Study:
-    """Write the seconds of a step into a run, replacing an earlier lap of that step."""
+def lap(study: Study, run_id: str, step_id: str, seconds: float | None, ended: str = "") -> Study:
+    """Write the seconds of a step into a run, replacing an earlier lap of that step; None takes the lap out."""
     run = study.runs[run_id]
+    old = next((item for item in run.laps if item.step == step_id), None)
     kept = tuple(item for item in run.laps if item.step != step_id)
-    return put(study, attrs.evolve(run, laps=(*kept, Lap(step_id, seconds))))
+    if seconds is not None:
+        made = Lap(step_id, seconds, ended or (old.ended if old else ""))
+        kept = tuple(made if item is old else item for item in run.laps) if old else (*kept, made)
+    return put(study, attrs.evolve(run, laps=kept))
 
 
 def _checked_letter(thing: Thing) -> str:

@@ -11,6 +11,7 @@ from types import MappingProxyType
 from typing import Any, TypeAlias
 
 from attrs import field, frozen
+from attrs.validators import in_
 
 from oddbolt.core.errors import StudyError
 from oddbolt.core.study.fields import named, one_of, within
@@ -22,6 +23,10 @@ REUSE_RULES = ("", "reuse", "inspect", "renew")
 FACT_STATES = ("seen", "assumed", "ruled out")
 RUN_KINDS = ("discovery", "timed", "put back")
 PHASES = ("apart", "back")
+PHOTO_ROLES = ("", "before", "after")
+TURNS = (0, 90, 180, 270)
+#: the least share of a photo's width and height that can be shown
+LEAST_SHOWN = 0.02
 FINDING_KINDS = ("praise", "complaint", "damage", "spec", "mark", "caution", "note")
 
 #: Which figures belong to which kind of joint, beside name, count, reuse and note, which all have.
@@ -149,10 +154,11 @@ class Fact:
 
 @frozen
 class Lap:
-    """Seconds spent on one step within a run."""
+    """Seconds spent on one step within a run, breaks left out; ``ended`` is the local time of its log, ISO 8601."""
 
     step: str
     seconds: float = field(validator=within(0, 86400, "s"))
+    ended: str = ""
 
 
 @frozen
@@ -179,7 +185,12 @@ class Finding:
 
 @frozen
 class Photo:
-    """A picture, tied to a step. The picture itself lies in the study file under its SHA-256."""
+    """A picture, tied to a step. The picture itself lies in the study file under its SHA-256 and is never changed.
+
+    ``width`` and ``height`` are those of the upright picture, as its camera says which way is up; ``taken`` is when
+    the camera says it was taken, local time, ISO 8601. What is shown of it is the rectangle from ``left``, ``top`` to
+    ``right``, ``bottom`` (0 to 1 of the upright picture), turned clockwise by ``turn`` degrees.
+    """
 
     id: str
     sha256: str
@@ -187,11 +198,22 @@ class Photo:
     caption: str = ""
     width: int = 0
     height: int = 0
+    taken: str = ""
+    role: str = field(default="", validator=one_of(*PHOTO_ROLES))
+    turn: int = field(default=0, validator=in_(TURNS))
+    left: float = field(default=0.0, validator=within(0, 1, ""))
+    top: float = field(default=0.0, validator=within(0, 1, ""))
+    right: float = field(default=1.0, validator=within(0, 1, ""))
+    bottom: float = field(default=1.0, validator=within(0, 1, ""))
+
+    def __attrs_post_init__(self) -> None:
+        if self.right - self.left < LEAST_SHOWN or self.bottom - self.top < LEAST_SHOWN:
+            raise StudyError("Too little would be left of the photo; cut off less.")
 
 
 @frozen
 class Callout:
-    """A lettered mark on a photo, at ``x``, ``y`` from 0 to 1 of its width and height."""
+    """A lettered mark on a photo, at ``x``, ``y`` from 0 to 1 of the width and height of the upright picture."""
 
     id: str
     photo: str
@@ -283,7 +305,7 @@ class Study:
             case Step():
                 return f"step {self.step_number(id)}"
             case Photo():
-                return f"photo {thing.caption or thing.id}"
+                return f"photo {thing.caption or list(self.photos).index(id) + 1}"
             case Finding():
                 return thing.text
             case Run():

@@ -15,6 +15,13 @@ def duration(seconds: float) -> str:
     return f"{hours} h {minutes} min" if minutes else f"{hours} h"
 
 
+def stopwatch(seconds: float) -> str:
+    """A time as a stopwatch shows it, for columns: "0:48", "4:20", "1:05:00"."""
+    minutes, rest = divmod(round(seconds), 60)
+    hours, minutes = divmod(minutes, 60)
+    return f"{hours}:{minutes:02d}:{rest:02d}" if hours else f"{minutes}:{rest:02d}"
+
+
 def span(least: float, most: float, unit: str = "") -> str:
     """A range of whole numbers: "9", "1 step", "9 to 10 steps"; ``unit`` is in the plural."""
     low, high = round(least), round(most)

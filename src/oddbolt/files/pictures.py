@@ -1,0 +1,139 @@
+"""Pictures as files: looked at before they are kept, made small for a sheet."""
+
+from __future__ import annotations
+
+import re
+import warnings
+from io import BytesIO
+from pathlib import Path
+
+import numpy as np
+from attrs import frozen
+from numpy.typing import NDArray
+
+from oddbolt.core.errors import FileError
+from oddbolt.core.study import Photo
+
+LARGEST_PICTURE_BYTES = 40_000_000
+#: more than any camera on a bench gives; what is beyond it is taken for an attack on the memory
+MOST_PIXELS, MOST_PIXELS_UNPACKED = 150_000_000, 60_000_000
+ENDINGS = (".jpg", ".jpeg", ".png", ".webp", ".tif", ".tiff", ".bmp")
+ORIENTATION, TAKEN, CHANGED, EXIF = 0x0112, 0x9003, 0x0132, 0x8769
+
+
+@frozen
+class Looked:
+    """A picture that may be kept: its bytes (a JPEG or PNG), upright size in px, when it was taken (or "")."""
+
+    data: bytes
+    width: int
+    height: int
+    taken: str
+
+
+def look_at(data: bytes, name: str) -> Looked:
+    """See whether these bytes are a picture to keep. JPEG and PNG stay as they are, other still pictures become PNG.
+
+    Raises FileError, naming ``name``, for what is no picture, moves, is cut short or is too large to be safe.
+    """
+    if len(data) > LARGEST_PICTURE_BYTES:
+        most = LARGEST_PICTURE_BYTES / 1e6
+        raise FileError(f"{name} is {len(data) / 1e6:.0f} MB; pictures up to {most:.0f} MB can be kept.")
+    from PIL import Image, ImageFile, ImageOps, UnidentifiedImageError  # wanted only when a picture comes
+
+    Image.init()
+    ImageFile.LOAD_TRUNCATED_IMAGES = False  # the PDF writer, once loaded, would have half a picture pass
+    Image.MAX_IMAGE_PIXELS = None  # the size is checked here, before anything is decoded
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            image = Image.open(BytesIO(data), formats=("JPEG", "PNG", "WEBP", "TIFF", "BMP"))
+            if image.width * image.height > (MOST_PIXELS if image.format in ("JPEG", "MPO") else MOST_PIXELS_UNPACKED):
+                raise FileError(f"{name} unpacks to {image.width} × {image.height} px, which no camera gives.")
+            if image.format != "MPO" and getattr(image, "n_frames", 1) > 1:
+                raise FileError(f"{name} holds several pictures or moves; save the one that is meant by itself.")
+            if image.format == "PNG":
+                Image.open(BytesIO(data)).verify()
+            exif = image.getexif()
+            taken = _when(exif.get_ifd(EXIF).get(TAKEN) or exif.get(CHANGED))
+            sideways = exif.get(ORIENTATION, 1) in (5, 6, 7, 8)
+            keep = image.format in ("JPEG", "MPO", "PNG")
+            width, height = (image.height, image.width) if sideways else image.size
+            if keep:
+                image.draft("RGB", (max(1, image.width // 8), max(1, image.height // 8)))
+                image.load()
+                return Looked(data, width, height, taken)
+            upright = ImageOps.exif_transpose(image)
+            out = BytesIO()
+            (upright if upright.mode in ("L", "RGB", "RGBA", "I;16") else upright.convert("RGB")).save(out, "PNG")
+            return Looked(out.getvalue(), upright.width, upright.height, taken)
+    except UnidentifiedImageError:
+        raise FileError(f"{name} is no picture that can be kept; JPEG and PNG can.") from None
+    except FileError:
+        raise
+    except Exception as error:  # a hostile picture can make its decoder raise anything
+        raise FileError(f"{name} is damaged or cut short and was not kept: {error}.") from None
+
+
+def look_at_file(path: Path) -> Looked:
+    """See whether a file is a picture to keep. Raises FileError."""
+    try:
+        if path.stat().st_size > LARGEST_PICTURE_BYTES:
+            return look_at(b"\0" * (LARGEST_PICTURE_BYTES + 1), path.name)
+        return look_at(path.read_bytes(), path.name)
+    except OSError as error:
+        raise FileError(f"{path} cannot be read: {error.strerror or error}.") from None
+
+
+def small(data: bytes, photo: Photo, side: int) -> bytes:
+    """A picture as it is shown (cut and turned), at most ``side`` px, as JPEG. Raises FileError if it is damaged."""
+    from PIL import Image, ImageOps
+
+    try:
+        opened = Image.open(BytesIO(data))
+        opened.draft("RGB", (side * 2, side * 2))
+        image: Image.Image = ImageOps.exif_transpose(opened)
+        w, h = image.size
+        box = (round(photo.left * w), round(photo.top * h), round(photo.right * w), round(photo.bottom * h))
+        image = image.crop(box).rotate(-photo.turn, expand=True)
+        image.thumbnail((side, side))
+        out = BytesIO()
+        image.convert("RGB").save(out, "JPEG", quality=82)
+        return out.getvalue()
+    except Exception as error:  # a hostile picture can make its decoder raise anything
+        raise FileError(f"The picture of photo {photo.id} cannot be read: {error}.") from None
+
+
+def _when(said: object) -> str:
+    """EXIF's "YYYY:MM:DD HH:MM:SS" as ISO 8601; "" if it is none."""
+    found = re.match(r"(\d{4}):(\d\d):(\d\d) (\d\d:\d\d:\d\d)", str(said or ""))
+    return f"{found[1]}-{found[2]}-{found[3]}T{found[4]}" if found and found[1] != "0000" else ""
+
+
+#: more than this does not make a measurement better
+ENOUGH_PIXELS = 26_000_000
+
+
+def pixels(path: Path) -> NDArray[np.uint8]:
+    """A photo upright as RGB, (height, width, 3), 8 bits; a very large one at half its size or less.
+
+    Raises FileError for what is no picture, moves, is cut short or too large to be safe.
+    """
+    from PIL import Image, ImageOps
+
+    looked = look_at_file(path)
+    try:
+        opened = Image.open(BytesIO(looked.data))
+        over = opened.width * opened.height / ENOUGH_PIXELS
+        if over > 1:
+            opened.draft("RGB", (int(opened.width / over**0.5), int(opened.height / over**0.5)))
+        image: Image.Image = ImageOps.exif_transpose(opened)
+        if image.mode in ("I;16", "I;16B", "I;16L", "I"):  # 16 bits of grey: the upper ones
+            wide = np.asarray(image).astype(np.float64)
+            grey = (wide / max(float(wide.max()), 1.0) * 255).astype(np.uint8)
+            return np.ascontiguousarray(np.repeat(grey[..., None], 3, axis=2))
+        while image.width * image.height > ENOUGH_PIXELS:
+            image = image.reduce(2)
+        return np.ascontiguousarray(np.asarray(image.convert("RGB"), dtype=np.uint8))
+    except Exception as error:  # a hostile picture can make its decoder raise anything
+        raise FileError(f"{path.name} cannot be read as a photo: {error}.") from None

@@ -1,0 +1,1 @@
+"""Devices beside the bench, and the simulated ones that stand in for them."""
