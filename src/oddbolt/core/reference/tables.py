@@ -20,14 +20,42 @@ def table(name: str) -> Mapping[str, Any]:
 
 @frozen
 class Thread:
-    """A metric thread: nominal diameter and coarse pitch in mm, least breaking torque (class 8.8) in N·cm or None."""
+    """A thread: outer diameter and pitch in mm, least breaking torque (class 8.8) in N·cm or None. ``kind`` is
+    "coarse", "fine", "miniature", "plastic" or "sheet metal"; a ``seldom`` one is met seldom."""
 
     name: str
     diameter_mm: float
     pitch_mm: float
+    kind: str
     breaking_ncm: float | None
+    seldom: bool
     source: str
     verified: bool
+
+
+@frozen
+class Head:
+    """A head of a standard: for each thread its diameter (across flats of a hexagon) and height at the most, mm, and
+    the size of its recess. Diameter 0: no head."""
+
+    id: str
+    shape: str
+    drive: str
+    source: str
+    verified: bool
+    rows: Mapping[str, tuple[float, float, str]]
+
+
+@frozen
+class Recess:
+    """How wide the sizes of a drive are, mm, measured ``across`` what; ``spread`` is the relative variation."""
+
+    drive: str
+    across: str
+    spread: float
+    source: str
+    verified: bool
+    sizes: Mapping[str, float]
 
 
 @frozen
@@ -71,9 +99,29 @@ def tool_words(sort: str) -> re.Pattern[str]:
 
 @cache
 def threads() -> Mapping[str, Thread]:
-    """Metric threads by name ("M1.6", "S0.8")."""
-    rows = table("threads")["thread"]
-    return {row["name"]: Thread(breaking_ncm=row.pop("breaking_ncm", None), **row) for row in map(dict, rows)}
+    """Threads by name ("M1.6", "M3x0.35", "S0.8", "ST2.9", "plastic 2.2")."""
+    kinds = table("threads")["kind"]
+    return {
+        row["name"]: Thread(
+            **{"breaking_ncm": None, "seldom": False, **row},
+            source=kinds[row["kind"]]["source"],
+            verified=kinds[row["kind"]]["verified"],
+        )
+        for row in table("threads")["thread"]
+    }
+
+
+@cache
+def heads() -> Mapping[str, Head]:
+    """Heads by id ("pan cross", "socket cap")."""
+    made = ({**row, "rows": {k: (v[0], v[1], v[2]) for k, v in row["rows"].items()}} for row in table("heads")["head"])
+    return {row["id"]: Head(**row) for row in made}
+
+
+@cache
+def recesses() -> Mapping[str, Recess]:
+    """Recesses by drive id."""
+    return {row["drive"]: Recess(**row) for row in table("recesses")["recess"]}
 
 
 @cache
@@ -95,8 +143,13 @@ def drives() -> Mapping[str, Drive]:
 
 def thread_of(text: str) -> Thread | None:
     """The thread that a designation such as "M1.4 x 0.3 x 4" or "M1,4" begins with."""
-    name = text.strip().upper().replace(",", ".").replace("×", "X").split("X")[0].strip()
-    return threads().get(name)
+    figures = [part.strip() for part in text.strip().upper().replace(",", ".").replace("×", "X").split("X")]
+    return _by_name().get("X".join(figures[:2])) or _by_name().get(figures[0])
+
+
+@cache
+def _by_name() -> Mapping[str, Thread]:
+    return {name.upper(): thread for name, thread in threads().items()}
 
 
 def breaking_torque_ncm(drive: str, size: str, thread: str) -> float | None:

@@ -1,0 +1,195 @@
+"""Which compartment of a tray each screw group goes into: in order of removal, look-alikes not beside each other.
+
+Compartments are numbered along the rows. A plan costs for every group how far it lies from its place in the order, and
+for every pair of look-alikes how near they lie, by how easily they are taken for each other. This quadratic assignment
+(Koopmans and Beckmann 1957) is solved as an integer programme, with one figure for every pair that says how near it
+lies; the solver (HiGHS, Huangfu and Hall 2018) proves the plan or tells how far it may be from the best.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from attrs import frozen
+from numpy.typing import NDArray
+from scipy.optimize import Bounds, LinearConstraint, linear_sum_assignment, milp
+from scipy.sparse import csr_matrix
+
+from oddbolt.core.bench.apart import pair
+from oddbolt.core.errors import BenchError
+from oddbolt.core.study import Joint, Study
+from oddbolt.core.study.words import plural
+
+Floats = NDArray[np.float64]
+#: what a look-alike in the next compartment costs against one place out of order, at full likeness
+BESIDE = 40.0
+#: pairs less alike than this do not matter
+LEAST_ALIKE = 0.03
+MOST_COMPARTMENTS = 400
+
+
+@frozen
+class Tray:
+    """Rows and columns of compartments and the inner size of the tray in mm."""
+
+    rows: int
+    columns: int
+    width_mm: float = 180.0
+    height_mm: float = 120.0
+
+    @property
+    def count(self) -> int:
+        return self.rows * self.columns
+
+
+@frozen
+class TrayPlan:
+    """``of`` gives for each compartment (along the rows) the joint in it, "" for none. ``gap`` is how much better a
+    plan could be at the most, as a share of its cost; 0 is proved best. ``beside`` are look-alikes that lie beside each
+    other all the same."""
+
+    tray: Tray
+    of: tuple[str, ...]
+    cost: float
+    gap: float
+    beside: tuple[tuple[str, str], ...]
+    by_kind: bool
+
+    @property
+    def sentence(self) -> str:
+        """How good the plan is, in words."""
+        proof = "no better plan exists" if self.gap < 1e-9 else f"at most {self.gap:.0%} from the best"
+        near = f"; {plural(len(self.beside), 'pair')} of look-alikes beside each other" if self.beside else ""
+        return f"{plural(sum(bool(j) for j in self.of), 'group')} in {self.tray.count} compartments, {proof}{near}."
+
+
+def tray(text: str, width_mm: float = 180.0, height_mm: float = 120.0) -> Tray:
+    """A tray from "4x6" (rows and columns). Raises BenchError."""
+    parts = text.lower().replace("×", "x").split("x")
+    try:
+        rows, columns = (int(p) for p in parts)
+    except ValueError:
+        raise BenchError(f"“{text}” is no tray; type rows and columns like 4x6.") from None
+    if rows < 1 or columns < 1 or rows * columns > MOST_COMPARTMENTS:
+        raise BenchError(f"A tray has 1 to {MOST_COMPARTMENTS} compartments, not {rows} × {columns}.")
+    if not (20 <= width_mm <= 2000 and 20 <= height_mm <= 2000):
+        raise BenchError("A tray is 20 to 2000 mm wide and high.")
+    return Tray(rows, columns, width_mm, height_mm)
+
+
+def plan(study: Study, into: Tray, by_kind: bool = False, budget_s: float = 0.8) -> TrayPlan:
+    """A plan for all screw groups: in order of removal, or ``by_kind`` (drive, thread, length).
+
+    Raises BenchError if there are more groups than compartments, or none.
+    """
+    groups = ordered(study, by_kind)
+    if not groups:
+        raise BenchError("The study has no screws to lay out yet.")
+    if len(groups) > into.count:
+        raise BenchError(f"{len(groups)} groups do not go into {into.count} compartments; take a larger tray.")
+    alike = _alikeness(study, groups)
+    order, near = _order_cost(len(groups), into), _nearness(into)
+    place, cost, bound = _assigned(order, near, alike, budget_s)
+    of = [""] * into.count
+    for group, at in zip(groups, place, strict=True):
+        of[at] = group.id
+    beside = [
+        (groups[i].id, groups[j].id)
+        for i in range(len(groups))
+        for j in range(i + 1, len(groups))
+        if alike[i, j] > 0 and near[place[i], place[j]] > 0
+    ]
+    gap = 0.0 if cost - bound < 1e-9 else (cost - bound) / cost
+    return TrayPlan(into, tuple(of), cost, gap, tuple(beside), by_kind)
+
+
+def ordered(study: Study, by_kind: bool) -> list[Joint]:
+    """The screw groups in the order they are laid out in."""
+    step = {j: n for n, s in enumerate(study.steps.values()) if s.phase == "apart" for j in s.releases}
+    groups = [j for j in study.joints.values() if j.kind == "screw"]
+    if by_kind:
+        return sorted(groups, key=lambda j: (j.drive, j.size, j.thread, j.length_mm or 0.0, step.get(j.id, 10**6)))
+    return sorted(groups, key=lambda j: step.get(j.id, 10**6))
+
+
+def _alikeness(study: Study, groups: list[Joint]) -> Floats:
+    n = len(groups)
+    out = np.zeros((n, n))
+    for i in range(n):
+        for j in range(i + 1, n):
+            found = pair(study, groups[i], groups[j])
+            likely = found.alike if found.risk > 0 else 0.0
+            out[i, j] = out[j, i] = likely if likely >= LEAST_ALIKE else 0.0
+    return out
+
+
+def _order_cost(groups: int, into: Tray) -> Floats:
+    """What it costs to have a group in a compartment: how far it is from its place, in compartments."""
+    out: Floats = np.abs(np.arange(groups)[:, None] - np.arange(into.count)[None, :]).astype(np.float64)
+    return out
+
+
+def _nearness(into: Tray) -> Floats:
+    """1 for compartments side by side, half for those across a corner, else 0."""
+    row, column = np.divmod(np.arange(into.count), into.columns)
+    far = np.abs(row[:, None] - row) + np.abs(column[:, None] - column)
+    corner = (np.abs(row[:, None] - row) == 1) & (np.abs(column[:, None] - column) == 1)
+    out: Floats = np.where(far == 1, 1.0, np.where(corner, 0.5, 0.0))
+    return out
+
+
+def _cost_of(place: NDArray[np.int64], order: Floats, near: Floats, alike: Floats) -> float:
+    along = order[np.arange(len(place)), place].sum()
+    return float(along + BESIDE * 0.5 * (alike * near[np.ix_(place, place)]).sum())
+
+
+def _assigned(order: Floats, near: Floats, alike: Floats, budget_s: float) -> tuple[NDArray[np.int64], float, float]:
+    """The best plan found, its cost, and a bound from below for any plan."""
+    n, m = order.shape
+    first = np.asarray(linear_sum_assignment(order)[1], dtype=np.int64)
+    cost = _cost_of(first, order, near, alike)
+    bound = float(order[np.arange(n), first].sum())
+    if cost - bound < 1e-9:
+        return first, cost, bound
+    pairs = [(i, j) for i in range(n) for j in range(i + 1, n) if alike[i, j] > 0]
+    weights = np.concatenate([order.ravel(), [BESIDE * alike[i, j] for i, j in pairs]])
+    free = np.concatenate([np.ones(n * m), np.zeros(len(pairs))])
+    limits = {"time_limit": budget_s}
+    solved = milp(weights, constraints=_rules(n, near, pairs), integrality=free, bounds=Bounds(0, 1), options=limits)
+    if solved.x is None:
+        return first, cost, max(bound, float(solved.mip_dual_bound or 0.0))
+    place = np.asarray(solved.x[: n * m].reshape(n, m).argmax(axis=1), dtype=np.int64)
+    found = _cost_of(place, order, near, alike)
+    below = found if solved.status == 0 else float(solved.mip_dual_bound)
+    return (place, found, min(below, found)) if found <= cost else (first, cost, min(below, cost))
+
+
+def _rules(n: int, near: Floats, pairs: list[tuple[int, int]]) -> LinearConstraint:
+    """Each group in one place, one group in each place at the most; a pair is as near as its two places are."""
+    m = len(near)
+    size = n * m + len(pairs)
+    cells = np.arange(n * m).reshape(n, m)
+    rows: list[int] = []
+    columns: list[int] = []
+    values: list[float] = []
+    low: list[float] = []
+    high: list[float] = []
+
+    def rule(where: NDArray[np.int64], what: Floats, least: float, most: float) -> None:
+        rows.extend([len(low)] * len(where))
+        columns.extend(where.tolist())
+        values.extend(what.tolist())
+        low.append(least)
+        high.append(most)
+
+    for i in range(n):
+        rule(cells[i], np.ones(m), 1, 1)
+    for k in range(m):
+        rule(cells[:, k], np.ones(n), 0, 1)
+    for q, (i, j) in enumerate(pairs):
+        for k in range(m):
+            for beside, share in ((np.flatnonzero(near[k] == 1), 1.0), (np.flatnonzero(near[k] > 0), 0.5)):
+                where = np.concatenate([[cells[i, k]], cells[j, beside], [n * m + q]])
+                what = np.concatenate([np.full(len(beside) + 1, share), [-1.0]])
+                rule(where, what, -np.inf, share)
+    matrix = csr_matrix((values, (rows, columns)), shape=(len(low), size))
+    return LinearConstraint(matrix, low, high)

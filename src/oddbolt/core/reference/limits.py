@@ -1,0 +1,40 @@
+"""Limits of sizes by the standards' formulas."""
+
+from __future__ import annotations
+
+from oddbolt.core.reference.tables import Thread
+
+
+def tolerance_mm(pitch_mm: float, grade: int = 6) -> float:
+    """Tolerance of the outer diameter of an external thread, mm: Td(6) = 180 P^(2/3) - 3.15 P^(-1/2) µm; grade 4 is
+    0.63 of it and grade 8 1.6 (ISO 965-1, from memory, unverified)."""
+    share = {4: 0.63, 6: 1.0, 8: 1.6}[grade]
+    return float(share * (180 * pitch_mm ** (2 / 3) - 3.15 * pitch_mm**-0.5) / 1000)
+
+
+def allowance_mm(pitch_mm: float) -> float:
+    """How far below nominal the largest outer diameter of position g lies, mm: 15 + 11 P µm (ISO 965-1, from memory,
+    unverified)."""
+    return (15 + 11 * pitch_mm) / 1000
+
+
+def outer_limits_mm(thread: Thread) -> tuple[float, float]:
+    """Least and largest outer diameter that a screw of this thread has, mm.
+
+    Metric coarse and fine: 6g. Miniature: 4h. Sheet metal: 4 % below (ISO 1478, from memory, unverified). Plastic: 3 %
+    to both sides (common practice, no source).
+    """
+    d, p = thread.diameter_mm, thread.pitch_mm
+    if thread.kind in ("coarse", "fine"):
+        top = d - allowance_mm(p)
+        return top - tolerance_mm(p), top
+    if thread.kind == "miniature":
+        return d - tolerance_mm(p, 4), d
+    if thread.kind == "sheet metal":
+        return 0.96 * d, d
+    return 0.97 * d, 1.03 * d
+
+
+def stress_area_mm2(thread: Thread) -> float:
+    """Stress area of a metric thread, mm²: π/4 (d - 0.9382 P)² (ISO 898-1: mean of flank and root diameter)."""
+    return 0.785398163 * (thread.diameter_mm - 0.9382 * thread.pitch_mm) ** 2

@@ -1,0 +1,72 @@
+"""The tray plan against every order, and against what it must never do."""
+
+from itertools import permutations
+
+import numpy as np
+import pytest
+from attrs import evolve
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from oddbolt.core.bench.tray import BESIDE, _assigned, _nearness, _order_cost, plan, tray
+from oddbolt.core.errors import BenchError
+from oddbolt.core.study import Joint, Step, Study, put
+
+
+def study_of(lengths):
+    study = Study()
+    for n, length in enumerate(lengths, 1):
+        study = put(study, Joint(f"J{n}", "screw", drive="cross", size="PH00", thread="M1.6", length_mm=length))
+        study = put(study, Step(f"S{n}", "unscrew", releases=(f"J{n}",)))
+    return study
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.integers(2, 6), st.sampled_from([(2, 3), (3, 2), (1, 6), (2, 4)]), st.randoms(use_true_random=False))
+def test_no_order_is_better_than_the_plan(n, grid, random):
+    """Brute force over every placing of up to six groups."""
+    into = tray(f"{grid[0]}x{grid[1]}")
+    alike = np.zeros((n, n))
+    for i in range(n):
+        for j in range(i):
+            alike[i, j] = alike[j, i] = random.choice([0, 0, 0.1, 0.5])
+    order, near = _order_cost(n, into), _nearness(into)
+    _place, cost, bound = _assigned(order, near, alike, 5.0)
+    best = min(
+        order[np.arange(n), list(p)].sum() + BESIDE * 0.5 * (alike * near[np.ix_(p, p)]).sum()
+        for p in permutations(range(into.count), n)
+    )
+    assert cost == pytest.approx(best)
+    assert bound <= cost + 1e-9
+
+
+def test_look_alikes_lie_apart_and_the_order_is_kept_where_it_can_be():
+    study = study_of([4.0, 4.5, 12.0, 20.0])
+    found = plan(study, tray("2x4"))
+    assert found.gap == 0
+    assert not found.beside
+    assert [j for j in found.of if j] != []
+    far = plan(study_of([3.0, 8.0, 20.0]), tray("1x3"))
+    assert far.of == ("J1", "J2", "J3")
+
+
+def test_by_kind_is_the_other_school():
+    study = study_of([12.0, 3.0])
+    study = put(study, evolve(study.joints["J2"], drive="hexalobular", size="T5"))
+    study = put(study, Joint("J3", "screw", drive="cross", size="PH00", length_mm=30.0))
+    study = put(study, Step("S9", "unscrew", releases=("J3",)))
+    assert [j for j in plan(study, tray("1x3")).of if j] == ["J1", "J2", "J3"]
+    assert [j for j in plan(study, tray("1x3"), by_kind=True).of if j] == ["J3", "J1", "J2"]
+
+
+@pytest.mark.parametrize("text", ["", "4", "4x", "0x3", "x", "50x50", "axb"])
+def test_what_is_no_tray_is_refused(text):
+    with pytest.raises(BenchError):
+        tray(text)
+
+
+def test_too_small_a_tray_or_no_screws_is_said():
+    with pytest.raises(BenchError, match="larger tray"):
+        plan(study_of([1.0, 2.0, 3.0]), tray("1x2"))
+    with pytest.raises(BenchError, match="no screws"):
+        plan(Study(), tray("1x2"))
