@@ -1,0 +1,288 @@
+"""One screw lying on the mat, measured by fitting its outline.
+
+It rests on the rim of its head and on its tip, so its axis is inclined, and what stands above the mat is seen shifted
+away from the camera's foot. A screw of a few sizes (length, head, shank, height of the head) is laid down so, seen from
+the camera's place, and its sizes are changed until its outline lies on the one seen (Levenberg 1944, Marquardt 1963,
+with the loss of Huber 1964 so that a shadow or a glint does not pull).
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from attrs import frozen
+
+from oddbolt.core.vision.mat import Floats, cv
+
+#: a head is wider than the shank by this at the least
+HEAD_OVER = 1.2
+#: points round each disc of the model
+ROUND = np.linspace(0, 2 * np.pi, 16, endpoint=False)
+COS, SIN = np.cos(ROUND), np.sin(ROUND)
+#: raised heads: where one is still as wide as its rim, and how wide its top is, as shares of its height and its radius
+RAISED = {"domed": (0.35, 0.57), "flat": (0.85, 0.85)}
+#: the rim of a countersunk head, mm
+RIM_MM = 0.14
+#: the tip is chamfered to its core: its radius, and how long the chamfer is, as shares of the shank's radius
+TIP, POINT = 0.76, 0.4
+#: the outline of a thread lies between crest and root: its outer diameter is so much more (coarse threads)
+THREADED = 1.07
+#: distance beyond which a point of the outline counts as gone astray, mm
+ASTRAY_MM = 0.12
+MOST_POINTS = 100
+
+
+@frozen
+class Lying:
+    """A screw as it lies: mm on the mat, angle of tip → head in degrees from x towards y. ``length_mm`` by convention:
+    under the head, or whole for countersunk and headless ones. ``fit`` is the share of the seen outline that the model
+    explains, 0 to 1; ``off_mm`` how far it lies from it on average; ``cost`` what the fit leaves; ``said``
+    whether a person put its length right."""
+
+    shape: str
+    length_mm: float
+    overall_mm: float
+    head_mm: float
+    shank_mm: float
+    x_mm: float
+    y_mm: float
+    head_x_mm: float
+    head_y_mm: float
+    turn_deg: float
+    fit: float
+    off_mm: float
+    cost: float
+    said: bool = False
+
+
+def measured(share: Floats, scale: float, origin: tuple[float, float], eye: Floats) -> tuple[Lying, ...]:
+    """Measure the one object in ``share`` (how much of each pixel is object, 0 to 1), whose upper left corner lies at
+    ``origin`` mm; ``eye`` is the camera's place. The ways it may be read, the likeliest first: with a domed, flat or
+    countersunk head, or without; none for what is round or too small to have an axis."""
+    start = _start(share, scale, origin)
+    if start is None:
+        return ()
+    line = outline(share, scale, origin)
+    if len(line) < 16:
+        return ()
+    line = line[:: max(1, len(line) // MOST_POINTS)]
+    raised, cost = _fitted(line, eye, start, "domed")
+    if cost > 0.25 * len(line) or raised[1] < 1.4 * raised[2]:  # astray: once more, with a usual head
+        again = start.copy()
+        again[1] = max(again[1], 1.7 * again[2])
+        again[0], again[3] = start[0] + start[3] - HIGH * again[1], HIGH * again[1]
+        raised, cost = min((raised, cost), _fitted(line, eye, again, "domed"), key=lambda t: t[1])
+    tries = [(raised, cost, "domed")]
+    tries.append((*_fitted(line, eye, raised, "flat", 5), "flat"))
+    sunk = raised.copy()  # a countersunk one begins from where a raised one ended
+    sunk[0] += raised[3]
+    tries.append((*_fitted(line, eye, sunk, "countersunk"), "countersunk"))
+    best = min(tries, key=lambda t: t[1])[0]
+    if best[1] < HEAD_OVER * best[2]:
+        tries = [(*_fitted(line, eye, sunk, "headless"), "headless")]
+    tries.sort(key=lambda t: t[1])
+    told = (_told(line, eye, sizes, shape, cost) for sizes, cost, shape in tries)
+    return tuple(t for t in told if t is not None)
+
+
+def _told(line: Floats, eye: Floats, sizes: Floats, shape: str, cost: float) -> Lying | None:
+    long, big, r, high, x, y, turn = (float(v) for v in sizes)
+    if shape == "headless":
+        big = r
+    if long < 0.5 or r < 0.2:
+        return None
+    if shape == "countersunk":
+        long -= 0.3 * RIM_MM  # the model's rim is blunt as a picture shows it
+    off = np.abs(_distance(line, eye, sizes, shape))
+    overall = long + high if shape in RAISED else long
+    along = np.array([np.cos(turn), np.sin(turn)])
+    middle, ahead = np.array([x, y]) + along * overall / 2, np.array([x, y]) + along * overall * 0.9
+    return Lying(
+        shape,
+        long,
+        overall,
+        2 * big if shape != "headless" else 2 * r * THREADED,
+        2 * r * THREADED,
+        float(middle[0]),
+        float(middle[1]),
+        float(ahead[0]),
+        float(ahead[1]),
+        float(np.degrees(turn)) % 360,
+        float((off < 2 * ASTRAY_MM).mean()),
+        float(off.mean()),
+        cost,
+    )
+
+
+def outline(share: Floats, scale: float, origin: tuple[float, float]) -> Floats:
+    """Points of the outline where the object covers half a pixel, mm."""
+    padded = np.pad(share, 2).astype(np.float32)
+    contours, _ = cv.findContours((padded > 0.5).astype(np.uint8), cv.RETR_EXTERNAL, cv.CHAIN_APPROX_NONE)
+    if not contours:
+        return np.zeros((0, 2))
+    points = max(contours, key=cv.contourArea).reshape(-1, 2)
+    smooth = cv.GaussianBlur(padded, (0, 0), 0.6)
+    down, across = np.gradient(smooth)
+    at = points[:, 1], points[:, 0]
+    slope = np.column_stack([across[at], down[at]])
+    steep = np.maximum((slope**2).sum(axis=1), 1e-4)
+    step = np.clip((0.5 - smooth[at]) / steep, -3.0, 3.0)[:, None] * slope
+    length = np.linalg.norm(step, axis=1, keepdims=True)
+    step = np.where(length > 1.0, step / np.maximum(length, 1e-9), step)
+    out: Floats = (points + step - 2 + 0.5) / scale + np.array(origin)
+    return out
+
+
+# -- the model ----------------------------------------------------------------------------------------------
+
+
+def _discs(sizes: Floats, shape: str) -> list[list[tuple[Floats, Floats]]]:
+    """The model's convex pieces, shank and head, as discs: place along the axis and radius, for every row of sizes."""
+    long, big, r, high = (sizes[:, n] for n in range(4))
+    point = np.minimum(POINT * r, 0.3 * long)
+    tip = [(0 * long, TIP * r), (point, r)]
+    if shape == "countersunk":
+        depth = np.minimum(np.maximum(big - r, 0.05), 0.8 * long)
+        neck = long - depth - RIM_MM
+        return [[*tip, (np.maximum(neck, point), r)], [(neck, r), (long - RIM_MM, big), (long, big - 0.6 * RIM_MM)]]
+    if shape == "headless":
+        return [[*tip, (long, r)]]
+    wall, top = RAISED[shape]
+    return [[*tip, (long, r)], [(long, big), (long + wall * high, big), (long + high, top * big)]]
+
+
+def _support(sizes: Floats, shape: str, eye: Floats, normals: Floats) -> list[Floats]:
+    """How far each piece reaches in each direction, mm: an array (rows of sizes, directions) for every piece."""
+    long, big, r = sizes[:, 0], sizes[:, 1] if shape != "headless" else sizes[:, 2], sizes[:, 2]
+    sine = np.clip((big - r) / np.maximum(long, 0.5), -0.7, 0.7)[:, None, None]
+    cosine = np.sqrt(1 - sine * sine)
+    along = np.stack([np.cos(sizes[:, 6]), np.sin(sizes[:, 6])], axis=-1)[:, None, None, :]
+    across = np.stack([-along[..., 1], along[..., 0]], axis=-1)
+    start = sizes[:, None, None, 4:6]
+    out = []
+    for discs in _discs(sizes, shape):
+        s = np.stack([d[0] for d in discs], axis=1)[..., None]
+        radius = np.stack([d[1] for d in discs], axis=1)[..., None]
+        u = s * cosine - radius * SIN * sine
+        h = np.maximum(r[:, None, None] * cosine + s * sine + radius * SIN * cosine, 0.0)
+        flat = start + u[..., None] * along + (radius * COS)[..., None] * across
+        seen = flat + (flat - eye[:2]) * (h / (eye[2] - h))[..., None]
+        out.append((seen.reshape(len(sizes), -1, 2) @ normals.T).max(axis=1))
+    return out
+
+
+def silhouette(sizes: Floats, shape: str, eye: Floats) -> list[Floats]:
+    """The outlines of the model's pieces as seen on the mat, mm: a polygon (n, 2) each."""
+    angles = np.linspace(0, 2 * np.pi, 180, endpoint=False)
+    normals = np.column_stack([np.cos(angles), np.sin(angles)])
+    out = []
+    for reach in _support(np.atleast_2d(sizes), shape, eye, normals):
+        a, b = normals, np.roll(normals, -1, axis=0)
+        h, k = reach[0], np.roll(reach[0], -1)
+        area = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
+        out.append(np.column_stack([h * b[:, 1] - k * a[:, 1], k * a[:, 0] - h * b[:, 0]]) / area[:, None])
+    return out
+
+
+def _directions(turn: float) -> Floats:
+    """Directions that outlines are measured in: all round, and closely about those of the long sides and the ends."""
+    fine = np.radians([-7, -4, -2.2, -1.2, -0.6, -0.2, 0, 0.2, 0.6, 1.2, 2.2, 4, 7])
+    angles = np.concatenate([np.arange(0, 2 * np.pi, np.pi / 14), *(fine + q * np.pi / 2 for q in range(4))]) + turn
+    return np.column_stack([np.cos(angles), np.sin(angles)])
+
+
+def _distance(line: Floats, eye: Floats, sizes: Floats, shape: str) -> Floats:
+    """How far each point of the outline lies outside the model (inside: below 0), mm, for every row of sizes."""
+    rows = np.atleast_2d(sizes)
+    normals = _directions(float(rows[0, 6]))
+    far = line @ normals.T
+    pieces = [(far[None] - reach[:, None, :]).max(axis=2) for reach in _support(rows, shape, eye, normals)]
+    found: Floats = np.minimum.reduce(pieces)
+    return found if sizes.ndim > 1 else found[0]
+
+
+FARTHEST = np.array([0.8, 0.4, 0.3, 0.4, 0.8, 0.8, 0.25])
+STEPS = np.array([1e-3, 1e-3, 1e-3, 1e-3, 1e-3, 1e-3, 1e-4])
+#: usual height of a raised head as a share of its radius, and how far it varies
+HIGH, HIGH_SPREAD = 0.72, 0.2
+#: usual diameter of a head against the thread's, and how far it varies (ISO 7045, ISO 7046, ISO 14583: 1.75 to 2)
+WIDE, WIDE_SPREAD = 1.88, 0.16
+
+
+def _residual(line: Floats, eye: Floats, sizes: Floats, shape: str) -> Floats:
+    """What is left of the fit, in the sizes of errors: the points' distances, and how unusual the head is."""
+    rows = np.atleast_2d(sizes)
+    high = (rows[:, 3] / np.maximum(rows[:, 1], 0.1) - HIGH) / HIGH_SPREAD if shape in RAISED else 0 * rows[:, 3]
+    wide = (rows[:, 1] / (THREADED * rows[:, 2]) - WIDE) / WIDE_SPREAD if shape != "headless" else 0 * rows[:, 1]
+    found = _distance(line, eye, rows, shape) / ASTRAY_MM
+    out: Floats = np.concatenate([found, high[:, None], wide[:, None]], axis=1)
+    return out if sizes.ndim > 1 else out[0]
+
+
+def _cost(off: Floats) -> float:
+    size = np.abs(off)
+    return float(np.where(size < 1, 0.5 * size**2, size - 0.5).sum())
+
+
+def _fitted(line: Floats, eye: Floats, start: Floats, shape: str, turns: int = 10) -> tuple[Floats, float]:
+    """Sizes (length, head and shank radius, height of the head, x and y of the tip, direction) that bring the model
+    onto the outline, and what is left."""
+    sizes = np.array(start, dtype=np.float64)
+    off = _residual(line, eye, sizes, shape)
+    cost, damping = _cost(off), 1e-2
+    for _ in range(turns):
+        slope = ((_residual(line, eye, sizes + np.diag(STEPS), shape) - off) / STEPS[:, None]).T
+        weight = 1 / np.maximum(1.0, np.abs(off))
+        square = slope.T @ (slope * weight[:, None])
+        pull = slope.T @ (off * weight)
+        for _ in range(5):
+            change = np.linalg.solve(square + damping * np.diag(np.diag(square) + 1e-6), -pull)
+            trial = sizes + np.clip(change, -FARTHEST, FARTHEST)
+            trial[:4] = np.maximum(trial[:4], (0.5, 0.25, 0.2, 0.1))
+            trial_off = _residual(line, eye, trial, shape)
+            trial_cost = _cost(trial_off)
+            if trial_cost < cost:
+                break
+            damping *= 6
+        else:
+            break
+        better = cost - trial_cost
+        sizes, off, cost, damping = trial, trial_off, trial_cost, max(damping / 5, 1e-5)
+        if better < 2e-3 * (1 + cost):
+            break
+    return sizes, cost
+
+
+# -- where to begin -----------------------------------------------------------------------------------------
+
+
+def _start(share: Floats, scale: float, origin: tuple[float, float]) -> Floats | None:
+    """Rough sizes from the object's widths along its axis; None where it has none."""
+    ys, xs = np.nonzero(share > 0.5)
+    if len(xs) < 12:
+        return None
+    centre = np.array([xs.mean(), ys.mean()])
+    values, vectors = np.linalg.eigh(np.cov(np.vstack([xs, ys])))
+    if values[1] < 1.5 * max(values[0], 1e-9):
+        return None
+    axis = vectors[:, 1]
+    u = (xs - centre[0]) * axis[0] + (ys - centre[1]) * axis[1]
+    v = -(xs - centre[0]) * axis[1] + (ys - centre[1]) * axis[0]
+    bins = np.floor(u - u.min()).astype(int)
+    width = np.bincount(bins) / scale
+    if len(width) < 5:
+        return None
+    part = max(2, int(0.4 * len(width)))
+    if width[:part].max() > width[-part:].max():
+        axis, u, v = -axis, -u, -v
+        width = width[::-1]
+    shank = float(np.percentile(width[: max(3, int(0.55 * len(width)))], 60))
+    head = float(np.sort(width[-part:])[-3:].mean())
+    wide = np.flatnonzero(width > (shank + head) / 2)
+    at_head = wide[wide > 0.4 * len(width)]
+    high = (len(width) - int(at_head[0])) / scale if len(at_head) and head > HEAD_OVER * shank else 0.3 * head
+    whole = len(width) / scale
+    high = float(np.clip(high, 0.1, 0.7 * whole))
+    tip = centre + axis * u.min()
+    place = np.array(origin) + (tip + 0.5) / scale
+    turn = float(np.arctan2(axis[1], axis[0]))
+    return np.array([whole - high, head / 2, shank / 2, high, place[0], place[1], turn])

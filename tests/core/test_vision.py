@@ -1,0 +1,223 @@
+"""The gauge mat in photos, and screws on it: views from a known camera, ray-traced pictures with known screws."""
+
+import json
+from pathlib import Path
+
+import cv2
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from PIL import Image
+from scipy.optimize import linear_sum_assignment
+from skimage import data as skimage_data
+
+from oddbolt.core.errors import VisionError
+from oddbolt.core.study import Joint, Study, put
+from oddbolt.core.vision.find import find_mat, flattened
+from oddbolt.core.vision.lying import measured, silhouette
+from oddbolt.core.vision.mat import RULER_MM, SHEETS, TINT, drawn, mat, ruler_bars
+from oddbolt.core.vision.match import matched
+from oddbolt.core.vision.scan import pieces, scan
+
+SCANS = Path(__file__).parents[1] / "scans"
+WIDE, HIGH = 1600, 1200
+
+
+def seen_from(tilt, around, view=60.0, sheet=None, picture=None):
+    """A view of the mat from ``tilt`` degrees aslant, and the camera's place in mm."""
+    sheet = sheet or mat()
+    focal = WIDE / 2 / np.tan(np.radians(view / 2))
+    middle = np.array([sheet.width_mm / 2, sheet.height_mm / 2, 0.0])
+    away = sheet.width_mm / 2 / np.tan(np.radians(view / 2)) * 1.35
+    t, a = np.radians(tilt), np.radians(around)
+    eye = middle + away * np.array([np.sin(t) * np.cos(a), np.sin(t) * np.sin(a), np.cos(t)])
+    ahead = (middle - eye) / away
+    right = -np.cross(ahead, np.array([0.0, -1.0, 0.0]))
+    right /= np.linalg.norm(right)
+    down = -np.cross(ahead, right)
+
+    def project(points):
+        p = points - eye
+        x, y, z = p @ right, p @ down, p @ ahead
+        return np.column_stack([focal * x / z + (WIDE - 1) / 2, focal * y / z + (HIGH - 1) / 2])
+
+    picture = drawn(sheet, 200) if picture is None else picture
+    corners = np.array([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]]) * [sheet.width_mm, sheet.height_mm, 1.0]
+    high, wide = picture.shape[:2]
+    source = np.array([[0, 0], [wide, 0], [wide, high], [0, high]], dtype=np.float32) - 0.5
+    turn = cv2.getPerspectiveTransform(source, project(corners).astype(np.float32))
+    view_ = cv2.warpPerspective(picture, turn, (WIDE, HIGH), flags=cv2.INTER_AREA, borderValue=(110, 100, 90))
+    return cv2.GaussianBlur(view_, (0, 0), 0.7), eye
+
+
+# -- the mat --------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("name", SHEETS)
+def test_markers_and_field_do_not_touch_and_lie_on_the_sheet(name):
+    sheet = mat(name)
+    left, top, right, bottom = sheet.field
+    for x, y in sheet.markers.values():
+        assert 0 < x < sheet.width_mm - sheet.marker_mm
+        assert 0 < y < sheet.height_mm - sheet.marker_mm
+        assert x + sheet.marker_mm < left or x > right or y + sheet.marker_mm < top or y > bottom
+    bars = ruler_bars(sheet)
+    assert max(x for x, *_ in bars) - min(x for x, *_ in bars) == pytest.approx(RULER_MM)
+
+
+@pytest.mark.parametrize("name", SHEETS)
+def test_a_mat_seen_straight_is_measured_to_a_thousandth(name):
+    sheet = mat(name)
+    found = find_mat(drawn(sheet, 200))
+    assert found.sheet is sheet
+    assert set(found.markers) == set(sheet.markers)
+    assert found.px_per_mm == pytest.approx(200 / 25.4, rel=1e-3)
+
+
+@settings(max_examples=15, deadline=None)
+@given(st.floats(0, 35), st.floats(0, 360), st.floats(45, 72))
+def test_the_cameras_place_is_found(tilt, around, view):
+    picture, eye = seen_from(tilt, around, view)
+    found = find_mat(picture)
+    assert found.camera.tilt_deg == pytest.approx(tilt, abs=0.7)
+    if tilt > 12:  # from straight above one photo cannot tell height from focal length
+        assert found.camera.place == pytest.approx(eye, abs=0.04 * eye[2])
+
+
+@settings(max_examples=8, deadline=None)
+@given(st.floats(0, 35), st.floats(0, 360))
+def test_what_is_flattened_is_true_to_scale(tilt, around):
+    """The ruler's ends, flattened, are 100 mm apart within 0.2 mm."""
+    sheet = mat()
+    picture, _ = seen_from(tilt, around)
+    x, y = sheet.ruler
+    scale = 10.0
+    box = (x - 5, y - 4.5, x + RULER_MM + 5, y - 0.5)
+    flat = flattened(picture, find_mat(picture), scale, box).astype(float).mean(axis=2)
+    dark = np.clip(255 - flat[6:11].mean(axis=0) - 40, 0, None)  # only the ticks of 10 mm reach here
+    places = np.arange(len(dark)) / scale
+    ends = [np.average(places[part], weights=dark[part]) for part in (slice(0, 100), slice(1000, None))]
+    assert ends[1] - ends[0] == pytest.approx(RULER_MM, abs=0.2)
+
+
+def left_half(picture):
+    half = picture.copy()
+    half[:, WIDE // 2 :] = 100
+    return half
+
+
+def two_mats(picture):
+    return np.vstack([picture, picture])
+
+
+@pytest.mark.parametrize(
+    ("spoil", "words"),
+    [
+        (lambda p: np.full_like(p, 128), "No mat"),
+        (left_half, "part of the mat|markers are seen"),
+        (two_mats, "Two mats"),
+        (lambda p: np.ascontiguousarray(p[:, ::-1]), "mirrored"),
+        (lambda p: cv2.GaussianBlur(p, (0, 0), 14), "blurred"),
+    ],
+    ids=["none", "half", "two", "mirrored", "blurred"],
+)
+def test_photos_without_a_usable_mat_say_why(spoil, words):
+    with pytest.raises(VisionError, match=words):
+        find_mat(spoil(seen_from(5, 30)[0]))
+
+
+def test_a_camera_too_far_or_too_oblique_is_warned_of():
+    far = cv2.resize(seen_from(0, 0)[0], (800, 600), interpolation=cv2.INTER_AREA)
+    assert any("px per mm" in w for w in find_mat(far).warnings)
+    assert any("aslant" in w for w in find_mat(seen_from(46, 90)[0]).warnings)
+
+
+def test_a_mat_printed_grey_is_refused():
+    picture = np.repeat(drawn(mat(), 200).mean(axis=2).astype(np.uint8)[..., None], 3, axis=2)
+    with pytest.raises(VisionError, match="tinted field"):
+        scan(picture)
+
+
+def test_a_ruler_far_off_is_refused():
+    with pytest.raises(VisionError, match="100 %"):
+        scan(drawn(mat(), 200), ruler_mm=70)
+
+
+# -- screws ---------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("shape", ["domed", "countersunk", "headless"])
+@pytest.mark.parametrize("turn", [0.3, 2.0, 4.4])
+def test_a_screw_drawn_from_the_model_is_measured_back(shape, turn):
+    sizes = np.array([8.0, 2.0, 1.1, 1.3, 60.0, 50.0, turn])
+    eye = np.array([150.0, -60.0, 240.0])
+    scale, origin = 12.0, (45.0, 35.0)
+    canvas = np.zeros((1440, 1440), np.uint8)
+    for hull in silhouette(sizes, shape, eye):
+        cv2.fillPoly(canvas, [np.round((hull - np.array(origin)) * 4 * scale - 0.5).astype(np.int32)], 255)
+    share = cv2.resize(canvas, (360, 360), interpolation=cv2.INTER_AREA) / 255.0
+    told = measured(cv2.GaussianBlur(share, (0, 0), 0.8), scale, origin, eye)
+    best = next(t for t in told if t.shape == shape)
+    assert best.length_mm == pytest.approx(8.0, abs=0.15)
+    assert best.shank_mm == pytest.approx(2.2 * 1.07, abs=0.16)
+    if shape != "headless":
+        assert best.head_mm == pytest.approx(4.0, abs=0.2)
+
+
+def truths():
+    return sorted(SCANS.glob("*.json"))
+
+
+@pytest.mark.parametrize("truth", truths(), ids=lambda p: p.stem)
+def test_screws_are_counted_and_measured_on_ray_traced_pictures(truth):
+    """Pictures of tools/make_scans.py: all counted, and two of three lengths within 0.15 mm at 6 px a mm."""
+    wanted = json.loads(truth.read_text(encoding="utf-8"))["screws"]
+    found = scan(np.asarray(Image.open(truth.with_suffix(".jpg")).convert("RGB")))
+    assert len(found.screws) == len(wanted)
+    assert sum(g.count for g in found.groups) == len(wanted)
+    gap = np.array([[np.hypot(t.x_mm - w["x_mm"], t.y_mm - w["y_mm"]) for w in wanted] for t in found.screws])
+    pairs = list(zip(*linear_sum_assignment(gap), strict=True))
+    assert max(gap[i, j] for i, j in pairs) < 4
+    off = np.array([found.screws[i].screw.length_mm - wanted[j]["length_mm"] for i, j in pairs])
+    assert (np.abs(off) <= 0.15).mean() >= 0.65
+    assert abs(np.median(off)) < 0.08
+
+
+def test_coins_are_counted_on_a_picture_that_is_not_ours():
+    """scikit-image's coins: 24 of them, parted from their ground by a threshold of its neighbourhood."""
+    coins = skimage_data.coins().astype(np.float32)
+    bright = cv2.GaussianBlur(coins, (0, 0), 1.5) > cv2.GaussianBlur(coins, (0, 0), 28) + 6
+    mask = cv2.morphologyEx(bright.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((7, 7), np.uint8))
+    mask = cv2.morphologyEx(mask, cv2.MORPH_OPEN, np.ones((11, 11), np.uint8))
+    found = [
+        corner for _, corner in pieces(mask.astype(np.float32), 2.0) if min(corner) > 0
+    ]  # the ground is bright at a rim
+    assert len(found) == 24
+
+
+def test_a_scan_can_be_stopped():
+    with pytest.raises(VisionError, match="stopped"):
+        scan(seen_from(0, 0)[0], lambda: True)
+
+
+def test_what_was_found_is_held_against_a_study():
+    """Twelve screws of three kinds; the study wants one 8 mm screw more and one of them 2 mm shorter."""
+    truth = json.loads((SCANS / "0702.json").read_text(encoding="utf-8"))["screws"]
+    found = scan(np.asarray(Image.open(SCANS / "0702.jpg").convert("RGB")))
+    lengths = sorted({t["length_mm"] for t in truth})
+    study = Study()
+    for n, length in enumerate(lengths, 1):
+        count = sum(t["length_mm"] == length for t in truth)
+        study = put(study, Joint(f"J{n}", "screw", count=count, length_mm=length))
+    same = matched(study, found)
+    assert (same.found, same.wanted, same.missing) == (12, 12, ())
+    more = put(study, Joint("J9", "screw", name="Cover screws", count=2, length_mm=25.0))
+    assert matched(more, found).missing == (("J9", 2),)
+    assert "2 missing: Cover screws" in matched(more, found).sentence
+
+
+def test_the_tint_is_told_from_grey_metal_and_from_brass():
+    r, g, b = TINT
+    assert b > g > r
+    assert max(TINT) - min(TINT) > 80
