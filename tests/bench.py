@@ -258,6 +258,152 @@ def bench_edge():
     row("  of that working it out", sums)
 
 
+def bench_photos():
+    """A study of a thousand photos opened and painted, and its contact sheet with the first thumbnails."""
+    from io import BytesIO
+
+    from PIL import Image
+    from PySide6.QtWidgets import QApplication
+
+    from oddbolt.core.study import Photo, put_all
+    from oddbolt.desk.settings import Settings
+    from oddbolt.desk.window import open_window
+
+    app = QApplication.instance() or QApplication([])
+    pictures = []
+    for n in range(1000):
+        out = BytesIO()
+        Image.effect_noise((320, 240), 40 + n % 50).resize((1600, 1200)).save(out, "JPEG", quality=60)
+        pictures.append(out.getvalue())
+    study = chain_study(300)
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "a.oddbolt"
+        store = Store.create(path, study)
+        photos = [
+            Photo(f"H{n}", store.add_picture(data), f"S{n % 300 + 1}", "", 1600, 1200)
+            for n, data in enumerate(pictures, 1)
+        ]
+        store.save(study, put_all(study, photos))
+        store.close()
+        note = f"{path.stat().st_size / 1e6:.0f} MB"
+        window = open_window(Settings(Path(folder)), None)
+        app.processEvents()
+
+        def once():
+            window.session.open(path)
+            app.processEvents()
+            window.grab()
+
+        took = []
+        for _ in range(5):
+            window.session.close()
+            took += timed(once, 1)
+        row("open and paint a study of 1,000 photos", took, "goal 500 ms", note)
+
+        def sheet():
+            window.pictures._forget()
+            window.show_aside(window.photos)
+            window.grab()
+
+        row("its contact sheet in sight, frames empty", timed(sheet, 5))
+        start = time.perf_counter()
+        while window.pictures._wanted or window.pictures._making:
+            app.processEvents()
+        row(
+            "the frames in sight filled",
+            [time.perf_counter() - start],
+            "",
+            "thumbnails made beside the work",
+        )
+        window.figures.finish()
+        window.close()
+
+
+def bench_identify():
+    """Screws identified from simulated measurements: how long it takes, and how often the right one comes first."""
+    import numpy as np
+
+    from oddbolt.core.bench.identify import identify
+    from oddbolt.core.bench.measured import measured
+    from oddbolt.core.reference.limits import outer_limits_mm
+    from oddbolt.core.reference.tables import heads, threads
+
+    r = np.random.default_rng(3)
+    rows = [
+        (threads()[name], head, figures)
+        for head in heads().values()
+        for name, figures in head.rows.items()
+        if figures[0] and head.drive in ("cross", "hexalobular", "hex-socket") and threads()[name].diameter_mm <= 6
+    ]
+    told = {"od": [], "od, pitch": [], "od, driver": [], "od, pitch, driver, head": []}
+    seconds = []
+    for _ in range(200):
+        thread, head, (wide, _high, size) = rows[r.integers(len(rows))]
+        figures = {
+            "od": f"od {r.uniform(*outer_limits_mm(thread)) + r.normal(0, 0.02):.2f}",
+            "pitch": f"pitch {max(0.06, thread.pitch_mm + r.normal(0, 0.02)):.2f}",
+            "driver": f"driver {size if head.drive != 'hex-socket' else size + ' hex'}",
+            "head": f"head {wide * r.uniform(0.94, 1.0) + r.normal(0, 0.03):.2f}",
+        }
+        for keys, right in told.items():
+            seen = measured(", ".join(figures[k] for k in keys.split(", ")))
+            start = time.perf_counter()
+            best = identify(seen).candidates[0]
+            seconds.append(time.perf_counter() - start)
+            right.append(best.thread == thread.name and (best.size in ("", size)))
+    row("identify a screw", seconds, "goal 5 ms")
+    for keys, right in told.items():
+        print(f"  {keys + ':':<28} right one first {sum(right) / len(right):.0%} of {len(right)}")
+
+
+def bench_scan():
+    """Screws counted and measured on ray-traced pictures; more are made by tools/make_scans.py and read from $SCANS."""
+    import json
+
+    import numpy as np
+    from scipy.optimize import linear_sum_assignment
+
+    from oddbolt.core.vision.scan import scan
+    from oddbolt.files.pictures import pixels
+
+    folder = Path(os.environ.get("SCANS", Path(__file__).parent / "scans"))
+    off, seconds, wanted_, found_ = [], [], 0, 0
+    for truth in sorted(folder.glob("*.json")):
+        wanted = json.loads(truth.read_text())["screws"]
+        picture = pixels(truth.with_suffix(".jpg"))
+        scan(picture)
+        start = time.perf_counter()
+        found = scan(picture).screws
+        seconds.append(time.perf_counter() - start)
+        gap = np.array([[np.hypot(t.x_mm - w["x_mm"], t.y_mm - w["y_mm"]) for w in wanted] for t in found])
+        pairs = [(i, j) for i, j in zip(*linear_sum_assignment(gap), strict=True) if gap[i, j] < 4]
+        off += [abs(found[i].screw.length_mm - wanted[j]["length_mm"]) for i, j in pairs]
+        wanted_, found_ = wanted_ + len(wanted), found_ + len(found)
+    row("a photo scanned", seconds, "goal 1.5 s")
+    print(f"  {found_} counted of {wanted_}, {len(off)} of them where one lies")
+    near = np.mean(np.array(off) <= 0.15)
+    print(f"  length within 0.15 mm: {near:.0%} (goal 95 %), half within {np.median(off):.2f} mm")
+
+
+def bench_tray():
+    """Forty groups of screws laid out, with their look-alikes."""
+    import numpy as np
+
+    from oddbolt.core.bench.tray import plan, tray
+    from oddbolt.core.study import Joint, Step, put
+
+    r, study = np.random.default_rng(4), Study()
+    for n in range(1, 41):
+        size = ("M1.6", "PH00") if r.random() < 0.5 else ("M2", "PH0")
+        length = float(r.choice([3, 4, 5, 6, 8, 10, 12]))
+        study = put(
+            study, Joint(f"J{n}", "screw", drive="cross", size=size[1], thread=size[0], length_mm=length, finish="zinc")
+        )
+        study = put(study, Step(f"S{n}", "unscrew", releases=(f"J{n}",)))
+    took = timed(lambda: plan(study, tray("7x7")), 3)
+    row("a tray for 40 groups", took, "goal 1 s", plan(study, tray("7x7")).sentence)
+
+
 def bench_file():
     """Opening the demo study."""
     with tempfile.TemporaryDirectory() as folder:

@@ -8,6 +8,7 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 sys.path.insert(0, str(Path(__file__).parent))
 
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from oddbolt.demo import tide_logger
@@ -21,9 +22,11 @@ SENTENCE = "backed out four IP5 under the feet, two are longer"
 
 
 def settle(app, window):
+    """Wait for figures and thumbnails, which come from beside the work."""
     for _ in range(4):
         app.processEvents()
         window.figures.finish()
+        QTest.qWait(20)
 
 
 def main():
@@ -60,6 +63,24 @@ def main():
             print(FOLDER / f"{name}.png")
         window.use_theme(theme.DAY)
         window.session.select("")
+        asides = {"runs": window.runs, "photos": window.photos, "large": window.large}
+        for name, page in asides.items():
+            window.take_apart.say.edit.setPlainText(SENTENCE if name == "large" else "")
+            window.show_aside(page)
+            settle(app, window)
+            QTest.qWait(1500 if name == "photos" else 50)
+            window.grab().save(str(FOLDER / f"{name}.png"))
+            print(FOLDER / f"{name}.png")
+            page.left.emit()
+        window.take_apart.say.edit.setPlainText("")
+        window.scans.begin(Path(__file__).parent / "scans" / "0700.jpg")
+        window.show_aside(window.scans)
+        window.scans.finish()
+        settle(app, window)
+        window.scans.choose(4)
+        settle(app, window)
+        window.grab().save(str(FOLDER / "scan.png"))
+        window.scans.left.emit()
         window.review_captions(Path(__file__).parent / "narration" / "drill.vtt")
         for _ in range(3):
             window.review.keep()

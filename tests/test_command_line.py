@@ -3,8 +3,11 @@
 import json
 import subprocess
 import sys
+from pathlib import Path
 
+import numpy as np
 import pytest
+from PIL import Image
 
 from oddbolt.__main__ import main
 from oddbolt.core.study import change
@@ -56,14 +59,37 @@ def test_reach_route_and_verdict_agree(demo, capsys):
     assert mark["mark"] == pytest.approx(mark["start"] - sum(d["points"] for d in mark["deductions"]))
 
 
+def test_photos_are_added_listed_and_printed(demo, tmp_path, capsys):
+    card = tmp_path / "card"
+    card.mkdir()
+    assert run(capsys, "camera", card, "--count", 2, "--every", 0)[0] == 0
+    shots = sorted(card.iterdir())
+    status, out, _ = run(capsys, "photos", demo, "--add", shots[0], "--add", shots[1], "--step", 7, "--json")
+    rows = json.loads(out)["photos"]
+    assert status == 0
+    assert [(r["step"], r["size"]) for r in rows[-2:]] == [(7, [1200, 900])] * 2
+    assert rows[0]["callouts"][0] == {"letter": "A", "label": "8 hex 2.5"}
+    assert run(capsys, "photos", demo, "-o", tmp_path / "sheet.html")[0] == 0
+    assert (tmp_path / "sheet.html").read_text().count("<svg") == 12
+    shots[0].write_bytes(shots[0].read_bytes()[:5000])
+    before = demo.read_bytes()
+    for wrong in (("--add", shots[0]), ("--add", shots[1], "--step", 99)):
+        status, _, err = run(capsys, "photos", demo, *wrong)
+        assert status == 1
+        assert "cut short" in err or "no step 99" in err
+    assert demo.read_bytes() == before
+
+
 def test_the_times_of_this_bench(demo, tmp_path, capsys):
     answer = json.loads(run(capsys, "times", demo, "--json")[1])
     screws = next(f for f in answer["fitted"] if f["kind"] == "screw")
-    assert (answer["laps"], answer["learning"]) == (61, None)
+    assert (answer["laps"], answer["learning"]["steps"]) == (122, 62)
+    first, second = (seconds for _, seconds in answer["learning"]["runs"])
+    assert answer["learning"]["rate"] == pytest.approx(second / first)  # of two runs the curve goes through both
     assert screws["each_span"][0] <= screws["each_s"] <= screws["each_span"][1]
     assert "stands out" in run(capsys, "times", demo)[1]
     assert run(capsys, "report", demo, "-o", tmp_path / "r.html")[0] == 0
-    assert "Fitted to 61 timed steps" in (tmp_path / "r.html").read_text()
+    assert "Fitted to 122 timed steps" in (tmp_path / "r.html").read_text()
 
 
 def test_several_targets_are_one_route(demo, capsys):
@@ -201,6 +227,17 @@ def test_warm_ups_and_plans_of_a_study_by_name(demo, capsys):
     assert "1 clip" in run(capsys, "edge", demo, "--name", "display")[1]
 
 
+def test_a_screw_is_identified_from_its_measurements(capsys):
+    assert main(["identify", "od 1.58,", "pitch .35,", "length 4.1", "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert told["candidates"][0]["thread"] == "M1.6"
+    assert told["length_mm"] == 4
+    assert main(["identify", "od 3, pitch .2"]) == 0
+    assert "measure both again" in capsys.readouterr().out
+    assert main(["identify", "rather long"]) == 1
+    assert "is no measurement known here" in capsys.readouterr().err
+
+
 def test_an_edge_plan_in_and_out_as_json_and_drawn(tmp_path, capsys):
     data = {"outline": "84 x 52 r 6", "keepouts": [{"kind": "cell", "x_mm": 42, "y_mm": 5, "wide_mm": 8, "high_mm": 6}]}
     status, out, _ = run(capsys, "edge", "--in", given(tmp_path, data), "--json", "-o", tmp_path / "a.svg")
@@ -253,3 +290,76 @@ def test_a_heater_too_cold_says_where_it_settles(tmp_path, capsys):
     assert "never reaches 65 °C; it settles at 5" in out
     assert run(capsys, "warmup", "--in", given(tmp_path, WARMUP), "--read", "soon")[0] == 1
     assert run(capsys, "warmup")[0] == 1
+
+
+SCAN = Path(__file__).parent / "scans" / "0702.jpg"
+
+
+def test_screws_on_a_photo_are_counted_and_drawn(demo, tmp_path, capsys):
+    assert main(["scan", str(SCAN), "--json", "--study", str(demo), "-o", str(tmp_path / "seen.png")]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert told["count"] == len(told["screws"]) == 12
+    assert {"length_mm", "head_mm", "shank_mm", "group", "joint"} <= set(told["screws"][0])
+    assert told["match"]["wanted"] > 12
+    assert (tmp_path / "seen.png").stat().st_size > 10_000
+    assert main(["scan", str(SCAN)]) == 0
+    assert capsys.readouterr().out.startswith("12 screws in ")
+
+
+@pytest.mark.parametrize("kind", ["CMYK", "I;16", "sideways", "grey"])
+def test_photos_of_every_kind_are_scanned_or_refused_in_one_sentence(tmp_path, capsys, kind):
+    with Image.open(SCAN) as picture:
+        path = tmp_path / ("a.jpg" if kind in ("CMYK", "sideways") else "a.png")
+        if kind == "sideways":
+            exif = Image.Exif()
+            exif[0x0112] = 6
+            picture.rotate(90, expand=True).save(path, exif=exif, quality=92)
+        elif kind == "I;16":
+            Image.fromarray(np.asarray(picture.convert("L")).astype(np.uint16) * 200).save(path)
+        else:
+            picture.convert("L" if kind == "grey" else kind).save(path)
+    status = main(["scan", str(path)])
+    out, err = capsys.readouterr()
+    if kind in ("CMYK", "sideways"):
+        assert status == 0, err
+        assert out.startswith("12 screws")
+    else:
+        assert status == 1
+        assert err.count("\n") == 1
+        assert "tinted field" in err
+
+
+def test_a_photo_without_a_mat_or_cut_short_is_refused(tmp_path, capsys):
+    (tmp_path / "cut.jpg").write_bytes(SCAN.read_bytes()[:50_000])
+    Image.new("RGB", (800, 600), (90, 90, 90)).save(tmp_path / "plain.png")
+    for name, words in (("cut.jpg", "cut short"), ("plain.png", "No mat"), ("none.jpg", "cannot be read")):
+        assert main(["scan", str(tmp_path / name)]) == 1
+        assert words in capsys.readouterr().err
+
+
+def test_the_mat_tells_its_measures(tmp_path, capsys):
+    assert main(["mat", "-o", str(tmp_path / "mat.png"), "--dpi", "100", "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert (told["width_mm"], told["ruler"]["length_mm"], len(told["markers"])) == (210, 100, 11)
+    assert main(["mat"]) == 1
+    assert main(["mat", "-o", str(tmp_path / "m.png"), "--sheet", "b0"]) == 1
+    assert "sizes are a5, a4" in capsys.readouterr().err
+
+
+def test_screws_trays_and_torques_are_told(demo, tmp_path, capsys):
+    assert main(["screws", str(demo), "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert sum(g["count"] for g in told["groups"]) == 61
+    assert told["pairs"][0]["risk"] >= told["pairs"][-1]["risk"] > 0
+    assert main(["screws", str(demo), "--measured", "4", "4.1", "5", "4"]) == 0
+    assert "number 3" in capsys.readouterr().out
+    assert main(["tray", str(demo), "--grid", "4x6", "-o", str(tmp_path / "tray.svg"), "--json"]) == 0
+    assert json.loads(capsys.readouterr().out)["gap"] == 0
+    assert main(["tray", str(demo), "--grid", "2x2"]) == 1
+    assert "larger tray" in capsys.readouterr().err
+    assert main(["torque", "M2", "--typed", "13 N·m", "--holes", "0,0", "9,0", "9,9", "0,9"]) == 0
+    out = capsys.readouterr().out
+    assert "13 N·cm meant?" in out
+    assert "1, 3, 2, 4" in out
+    assert main(["torque", "M2", "--typed", "soft"]) == 1
+    assert "is no torque" in capsys.readouterr().err

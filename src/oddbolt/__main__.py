@@ -11,7 +11,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from oddbolt import __version__
-from oddbolt.commands import bench
+from oddbolt.commands import bench, fasteners, photos
 from oddbolt.commands import study as commands
 from oddbolt.core.errors import OddBoltError
 
@@ -95,6 +95,44 @@ def _parser() -> argparse.ArgumentParser:
     )
     kit.add_argument("--bench", type=Path, help="what is on your bench: a text file, one thing a line")
     kit.add_argument("-o", "--output", type=Path, help="also write a sheet, FILE.html or FILE.pdf")
+    pictures = add("photos", photos.photos, "List, add and print the photos of a study.")
+    pictures.add_argument("--add", type=Path, action="append", default=[], metavar="FILE", help="a picture to add")
+    pictures.add_argument("--step", type=int, help="the number of the step they belong to; else by the time taken")
+    pictures.add_argument("-o", "--output", type=Path, help="also write the contact sheet, FILE.pdf or FILE.html")
+    camera = add("camera", photos.camera, "A practice camera: drops pictures into a folder.", False, as_json=False)
+    camera.add_argument("folder", type=Path)
+    camera.add_argument("--count", type=int, default=1, help="how many pictures")
+    camera.add_argument("--every", type=float, default=5.0, metavar="SECONDS", help="how long between them")
+    identify = add("identify", fasteners.identify, "Which screw it is, from measurements.", study=False)
+    identify.add_argument("measured", nargs="+", help="such as: od 1.58, pitch .35, length 4.1, driver PH00")
+    identify.add_argument("--most", type=int, default=5, help="how many candidates at the most")
+    screws = add("screws", fasteners.screws, "The screws of a study, and which may be taken for each other.")
+    screws.add_argument(
+        "--measured", nargs="+", type=float, metavar="MM", help="lengths measured in one group: which one stands out"
+    )
+    torque = add("torque", fasteners.torque, "What torque suits a screw, and the order to tighten in.", study=False)
+    torque.add_argument("thread", help="such as M2.5, or M3x0.35")
+    torque.add_argument("--into", default="metal", help="metal, plastic or insert")
+    torque.add_argument("--class", dest="klass", default="8.8", help="property class: 4.8 to 12.9, A2-70")
+    torque.add_argument("--typed", default="", help="a torque to hold against it, such as “13 N·m”")
+    torque.add_argument("--holes", nargs="+", default=[], metavar="X,Y", help="places of the holes, in any unit")
+    torque.add_argument("--pattern", default="crosswise", help="crosswise or centre")
+    tray = add("tray", fasteners.tray, "Which compartment of a tray each group of screws goes into.")
+    tray.add_argument("--grid", default="4x6", metavar="ROWSxCOLUMNS", help="the compartments of your tray")
+    tray.add_argument("--width", type=float, default=180.0, metavar="MM", help="inner width of the tray")
+    tray.add_argument("--height", type=float, default=120.0, metavar="MM", help="inner height of the tray")
+    tray.add_argument("--by-kind", action="store_true", help="by drive, thread and length instead of order of removal")
+    tray.add_argument("-o", "--output", type=Path, help="also draw it 1:1, FILE.svg or FILE.pdf")
+    sheet = add("mat", fasteners.mat, "The gauge mat to print, FILE.pdf, FILE.svg or FILE.png.", study=False)
+    sheet.add_argument("-o", "--output", type=Path, help="where to write it")
+    sheet.add_argument("--sheet", default="a5", help="a5 or a4")
+    sheet.add_argument("--dpi", type=float, default=300, help="resolution of a PNG")
+    scan = add("scan", fasteners.scan, "Count and measure screws on a photo of the gauge mat.", study=False)
+    scan.add_argument("photo", type=Path)
+    scan.add_argument("--study", type=Path, help="also tell which groups of this study they are")
+    scan.add_argument("--part", default="", help="only the screws of this part, by name or id")
+    scan.add_argument("--ruler", type=float, default=100.0, metavar="MM", help="what the printed 100 mm really measure")
+    scan.add_argument("-o", "--output", type=Path, help="also write the photo with what was found drawn over it, .png")
     return parser
 
 

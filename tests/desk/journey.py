@@ -3,16 +3,18 @@
 import faulthandler
 import os
 import sys
+import time
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QLineEdit
+from shiboken6 import isValid
 
 from oddbolt.desk.settings import Settings
 from oddbolt.desk.window import open_window
 
-Key, Control = Qt.Key, Qt.KeyboardModifier.ControlModifier
+Key, Control, Shift = Qt.Key, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 
 
 def press(widget, key, modifier=Qt.KeyboardModifier.NoModifier):
@@ -40,7 +42,7 @@ def answer_dialog(path):
 
     def confirm(dialog, name):
         """Press Return until the dialog is gone: the first may only close its list of suggestions."""
-        if dialog.isVisible():
+        if isValid(dialog) and dialog.isVisible():
             QTest.keyClick(name, Key.Key_Return)
             QTimer.singleShot(300, lambda: confirm(dialog, name))
 
@@ -132,6 +134,134 @@ def open_up(window):
     press(window, Key.Key_Space, Control)
 
 
+CAPTIONS = """WEBVTT
+
+00:00:02.000 --> 00:00:06.000
+Hello again, an egg timer today, sponsored by nobody.
+
+00:00:07.000 --> 00:00:12.000
+Undo for snubnose screws on the back.
+
+00:00:13.000 --> 00:00:18.000
+Lift the back plate off, then unplug the bell.
+
+00:00:20.000 --> 00:00:26.000
+Two snubnose screws hold the movement. Take them out.
+
+00:00:27.000 --> 00:00:33.000
+Lift the movement out of the case, mind the dial it goes with it.
+
+00:00:35.000 --> 00:00:41.000
+Pull the spring out, said nobody ever.
+
+00:00:42.000 --> 00:00:50.000
+Remove the six PH0 screws of the dial and take the dial off.
+"""
+
+
+def narrate(folder):
+    """A caption file played into a new study, gone through by keys: teach, keep, drop, correct; then found again."""
+    window = open_window(Settings(folder), None)
+    window.activateWindow()
+    assert QTest.qWaitForWindowActive(window)
+    study_path = folder / "egg timer.oddbolt"
+    answer_dialog(study_path)
+    press(window, Key.Key_N, Control)
+    window.activateWindow()  # no window manager does it here
+    assert QTest.qWaitForWindowActive(window)
+    captions = folder / "talk.vtt"
+    captions.write_text(CAPTIONS, encoding="utf-8")
+    answer_dialog(captions)
+    press(window, Key.Key_R, Control | Shift)
+    page, table = window.review, window.review.table
+    window.activateWindow()
+    assert QTest.qWaitForWindowActive(window)
+    assert len(page.lines) > 6, page.lines
+    press(table, Key.Key_N)  # the first line that asks something
+    press(table, Key.Key_E)
+    edit = page.say.edit
+    assert window.focusWidget() is edit
+    answer_menu("a drive: ")
+    walk_to(edit, "What is “snubnose”?")
+    press(window.focusWidget(), Key.Key_Down)
+    QTest.qWait(300)
+    taught = {step.drive for line in page.lines for step in line.reading.steps if "snubnose" in line.text}
+    assert len(taught) == 1, taught
+    assert taught != {"unknown"}
+    table.setFocus()
+    row = next(n for n, line in enumerate(page.lines) if "said nobody" in line.text)
+    while page.at < row:
+        press(table, Key.Key_Return)
+    press(table, Key.Key_Delete)
+    press(table, Key.Key_E)  # the last line: four, not six
+    walk_to(edit, "count")
+    type_into(window.focusWidget(), "4")
+    press(window.focusWidget(), Key.Key_Return)
+    press(edit, Key.Key_Return)
+    assert window.focusWidget() is table
+    press(table, Key.Key_Return, Control | Shift)
+    study = window.session.study
+    assert "Spring" not in {p.name for p in study.parts.values()}
+    assert [j.count for j in study.joints.values() if j.kind == "screw"] == [4, 2, 4]
+    out = [study.parts[p].name for s in study.steps.values() for p in s.takes_out]
+    assert out == ["Back plate", "Movement", "Dial"], out
+    scan_screws(window)
+    study = window.session.study
+    press(window, Key.Key_Q, Control)
+    QTest.qWait(50)
+    assert not window.isVisible()
+    again = open_window(Settings(folder), study_path)
+    assert [s.said for s in again.session.study.steps.values()] == [s.said for s in study.steps.values()]
+    again.close()
+
+
+def scan_screws(window):
+    """A photo of twelve screws on the mat, chosen by name, looked at, and entered with one key."""
+    joints = set(window.session.study.joints)
+    window.activateWindow()
+    assert QTest.qWaitForWindowActive(window)
+    answer_dialog(Path(__file__).parents[1] / "scans" / "0702.jpg")
+    press(window, Key.Key_M, Control | Shift)
+    window.activateWindow()
+    assert QTest.qWaitForWindowActive(window)
+    until = time.monotonic() + 30
+    while window.scans.scan is None and time.monotonic() < until:
+        time.sleep(0.05)  # QTest.qWait would keep the work beside from running
+        QApplication.processEvents()
+    assert window.scans.scan is not None, (window.scans.name, window.scans.trouble, window.scans.working)
+    assert len(window.scans.scan.screws) == 12
+    assert window.focusWidget() is window.scans.view
+    press(window.scans.view, Key.Key_Return)
+    study = window.session.study
+    assert sum(study.joints[j].count for j in study.joints if j not in joints) == 12
+
+
+def walk_to(edit, name):
+    """Tab from the sentence through its pieces to the one so called."""
+    press(edit, Key.Key_Tab)
+    for _ in range(40):
+        at = QApplication.focusWidget()
+        if name in (at.accessibleName(), getattr(at, "text", str)()):
+            return
+        press(at, Key.Key_Tab)
+    raise AssertionError(f"Tab does not reach {name}")
+
+
+def answer_menu(begins):
+    """Choose the first answer that begins so in the menu that is about to open."""
+
+    def answer():
+        menu = QApplication.activePopupWidget()
+        if menu is None:
+            QTimer.singleShot(50, answer)
+            return
+        QTest.keyClick(menu, Key.Key_Down)
+        assert menu.activeAction().text().startswith(begins), menu.activeAction().text()
+        QTest.keyClick(menu, Key.Key_Return)
+
+    QTimer.singleShot(50, answer)
+
+
 def come_back(folder, steps):
     """Everything is where it was left, in a new window that opens the last file by itself."""
     settings = Settings(folder)
@@ -152,5 +282,7 @@ if __name__ == "__main__":
     here = Path(sys.argv[1])
     come_back(here, sit(here, Path(sys.argv[2])))
     print("found everything again")
+    narrate(here)
+    print("narrated")
     sys.stdout.flush()
     os._exit(0)

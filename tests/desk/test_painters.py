@@ -10,7 +10,7 @@ from oddbolt.core.bench.edge import round_of
 from oddbolt.core.bench.kit import kit
 from oddbolt.core.reach import reach_of_all, route_to
 from oddbolt.core.reference.tables import drives
-from oddbolt.core.study import Callout, Device, Joint, change, remove
+from oddbolt.core.study import Device, Joint, change, remove
 from oddbolt.core.verdict import bench_mark, counting
 from oddbolt.demo import tide_logger
 from oddbolt.desk import theme
@@ -20,7 +20,7 @@ from oddbolt.desk.painters.board import Board
 from oddbolt.desk.painters.edge import EdgeDrawing
 from oddbolt.desk.painters.ledger import Ledger
 from oddbolt.desk.painters.mat import Mat, row_of
-from oddbolt.desk.painters.photo import PhotoView
+from oddbolt.desk.painters.photo import Mark, PhotoView
 from oddbolt.desk.painters.plate import Plate
 from oddbolt.desk.painters.ribbon import Ribbon
 from oddbolt.desk.painters.roll import ToolRoll
@@ -253,7 +253,8 @@ def test_the_mat_shows_each_screw_one_by_one(qtbot, study):
 
 def test_the_strip_keeps_the_current_card_in_sight(qtbot):
     strip = shown(qtbot, Strip(), 640, 86)
-    strip.show_steps(300, lambda n: Card(f"S{n + 1}", n + 1, "3 s", "lift it", "hand"), 150, "now")
+    ids = [f"S{n}" for n in range(1, 301)]
+    strip.show_steps(ids, lambda id: Card(id, int(id[1:]), "3 s", "lift it", "hand"), 150, (), "now")
     told = []
     strip.picked.connect(told.append)
     for x in range(10, 630, 60):
@@ -269,16 +270,14 @@ def test_callouts_point_where_they_were_set_and_are_picked_by_their_letter(qtbot
     view = shown(qtbot, PhotoView(), 560, 440)
     image = QImage(400, 300, QImage.Format.Format_RGB32)
     image.fill(QColor("grey"))
-    marks = [
-        Callout(f"C{n}", "H1", letter, x, 0.5, f"J{n}") for n, (letter, x) in enumerate((("A", 0.1), ("B", 0.9)), 1)
-    ]
-    view.show_photo(image, "before", marks, {"C1": "left", "C2": "right"}, "J1")
+    marks = [Mark("C1", "A", "left", "J1", 0.1, 0.5), Mark("C2", "B", "right", "J2", 0.9, 0.5)]
+    view.show_photo(image, "before", marks, "J1")
     view.grab()
     assert view._tags["C1"].center().x() < view.width() / 2 < view._tags["C2"].center().x()
     for mark in marks:
         with qtbot.waitSignal(view.picked) as told:
             click(qtbot, view, view._tags[mark.id].center())
-        assert told.args == [mark.about]
+        assert told.args == [mark.id]
     points = []
     view.pointed.connect(lambda x, y: points.append((x, y)))
     picture = view._place(view.rect().toRectF())
@@ -291,8 +290,7 @@ def test_callouts_point_where_they_were_set_and_are_picked_by_their_letter(qtbot
 def test_many_callouts_on_one_side_do_not_hide_each_other(qtbot):
     view = shown(qtbot, PhotoView(), 560, 440)
     image = QImage(400, 300, QImage.Format.Format_RGB32)
-    marks = [Callout(f"C{n}", "H1", chr(64 + n), 0.2, 0.3) for n in range(1, 9)]
-    view.show_photo(image, "", marks, {c.id: "x" for c in marks}, "")
+    view.show_photo(image, "", [Mark(f"C{n}", chr(64 + n), "x", "", 0.2, 0.3) for n in range(1, 9)], "")
     view.grab()
     tags = list(view._tags.values())
     assert not any(a.intersects(b) for i, a in enumerate(tags) for b in tags[i + 1 :])

@@ -34,7 +34,8 @@ def test_a_sitting_by_keys_alone(screen, tmp_path, demo_file):
     done = subprocess.run(command, env=screen, capture_output=True, text=True, timeout=240)
     assert done.returncode == 0, done.stderr
     assert "found everything again" in done.stdout
-    assert [p.name for p in tmp_path.glob("tide.oddbolt*")] == ["tide.oddbolt"]
+    assert "narrated" in done.stdout
+    assert sorted(p.name for p in tmp_path.glob("*.oddbolt*")) == ["egg timer.oddbolt", "tide.oddbolt"]
 
 
 def test_the_program_opens_on_the_demo_and_ends_when_it_is_told_to(screen, tmp_path):

@@ -156,7 +156,15 @@ def test_a_narration_becomes_a_finished_log_by_keys_alone(qtbot, window, tmp_pat
     assert table.hasFocus()
     review._show(fan)
     assert review.say.reading.steps[0].count == 6
+    count, study = len(review.lines), window.session.study
     qtbot.keyClick(table, key.Key_J)
+    assert len(review.lines) == count - 1
+    assert window.undoing.undoText() == "join the lines"
+    window.undoing.undo()
+    assert len(review.lines) == count
+    assert review.lines[fan].fixed
+    window.undoing.redo()
+    assert window.session.study is study
     qtbot.keyClick(table, key.Key_S)
     assert "both halves need words" in window.notice_text.text()
     window.session.stack.clear()
@@ -167,6 +175,21 @@ def test_a_narration_becomes_a_finished_log_by_keys_alone(qtbot, window, tmp_pat
     assert next(iter(study.runs.values())).started == "from captions"
     window.session.stack.undo()
     assert not window.session.study.steps
+
+
+def test_an_hour_of_narration_is_changed_without_a_wait(qtbot, window, tmp_path):
+    talk = tmp_path / "hour.txt"
+    one = "[{m}:{s:02d}] Undo the {n} PH00 screws on plate {k}. Lift plate {k} off.\n"
+    talk.write_text("".join(one.format(m=k // 6, s=k % 6 * 10, n=k % 5 + 2, k=k) for k in range(360)))
+    window.review_captions(talk)
+    review = window.review
+    before = review.beside.text()
+    qtbot.keyClick(review.table, Qt.Key.Key_Delete)
+    assert review.lines[0].state == "dropped"
+    assert review.lines[-1].stale  # not yet: the rest is read beside the work
+    qtbot.waitUntil(lambda: not any(line.stale for line in review.lines), timeout=20000)
+    steps, fewer = (int(text.split()[-2]) for text in (before, review.beside.text()))
+    assert fewer == steps - 1
 
 
 def test_a_word_is_taught_in_a_review_and_left_without_a_trace(qtbot, window, tmp_path):
@@ -184,3 +207,30 @@ def test_a_word_is_taught_in_a_review_and_left_without_a_trace(qtbot, window, tm
     talk.write_text("[0:02] Hello there.\n")
     assert not window.filing.attempt(lambda: window.review_captions(talk))
     assert "nothing to review" in window.notice_text.text()
+
+
+def test_what_was_measured_is_entered_into_the_group_spoken_of(qtbot, window):
+    """The driver that turned the group counts with what was measured; Ctrl+Z takes it back."""
+    say = window.take_apart.say
+    say.edit.setPlainText("undo four PH00 screws on the fan")
+    qtbot.keyClick(say.edit, Qt.Key.Key_Return)
+    group = list(window.session.study.joints)[-1]
+    say.edit.setPlainText("od 1.58, pitch .35, length 4.1")
+    assert "M1.6" in say.otherwise()
+    assert "driver" not in say.otherwise()
+    qtbot.keyClick(say.edit, Qt.Key.Key_Return)
+    joint = window.session.study.joints[group]
+    assert (joint.thread, joint.length_mm, joint.size) == ("M1.6", 4, "PH00")
+    assert say.edit.toPlainText() == ""
+    window.session.stack.undo()
+    assert window.session.study.joints[group].thread == ""
+
+
+def test_measurements_that_leave_it_open_are_not_entered(qtbot, window):
+    say = window.take_apart.say
+    say.edit.setPlainText("undo four screws on the fan")
+    qtbot.keyClick(say.edit, Qt.Key.Key_Return)
+    say.edit.setPlainText("od 3, pitch .2")
+    qtbot.keyClick(say.edit, Qt.Key.Key_Return)
+    assert "go together in no screw" in "".join(label.text() for label in window.notice.findChildren(QLabel))
+    assert say.edit.toPlainText() == "od 3, pitch .2"

@@ -4,7 +4,7 @@ import json
 
 import pytest
 
-from oddbolt.core.errors import FileError
+from oddbolt.core.errors import WriteError
 from oddbolt.core.narration import read
 from oddbolt.core.study import Study, change
 from oddbolt.core.study.words import duration, duration_span, plural, span, the
@@ -13,6 +13,9 @@ from oddbolt.desk import session as session_module
 from oddbolt.desk.forms import DEVICE, JOINT, PART, STEP, fields_of, shown, typed
 from oddbolt.desk.session import Clock, Session
 from oddbolt.desk.settings import RECENT, Settings
+from oddbolt.files.store import Store
+
+PNG = b"\x89PNG\r\n\x1a\n"
 
 
 @pytest.fixture
@@ -30,16 +33,73 @@ def told(session):
     return out
 
 
-def test_an_edit_that_cannot_be_saved_changes_nothing_and_is_told(session, told, monkeypatch):
-    def fail(*_):
-        raise FileError("The disk is full; nothing of this edit was kept.")
+def fill(session, pages=0):
+    """Let the disk be full: the file may not grow by more than so many pages."""
+    link = session.store._link
+    have = link.exec_driver_sql("PRAGMA page_count").scalar()
+    link.exec_driver_sql(f"PRAGMA max_page_count = {have + pages}")
+    link.rollback()
 
+
+def in_file(path):
+    store, study = Store.open(path, read_only=True)
+    store.close()
+    return study
+
+
+def test_what_a_read_only_file_refuses_changes_nothing_and_is_told(session, told, tmp_path):
+    session.store.save_copy(tmp_path / "b.oddbolt")
+    (tmp_path / "b.oddbolt").chmod(0o444)
+    session.open(tmp_path / "b.oddbolt")
     before = session.study
-    monkeypatch.setattr(type(session.store), "save", fail)
     assert not session.edit(change(before, "P1", note="x"), "x")
     assert session.study is before
-    assert told == ["The disk is full; nothing of this edit was kept."]
+    assert told[-1].startswith("b.oddbolt is read-only; nothing was changed.")
     assert not session.stack.canUndo()
+
+
+def test_a_full_disk_loses_nothing(session, told):
+    fill(session)
+    text = "x" * 40_000
+    assert session.edit(change(session.study, "P1", note=text), "a long note")
+    digest = session.add_picture(PNG + bytes(50_000))
+    session.edit(change(session.study, "P2", note="more"), "another")
+    assert session.waiting
+    assert len(told) == 1
+    assert "full" in told[0]
+    assert "kept in memory" in told[0]
+    assert session.picture(digest).startswith(PNG)
+    assert not session.write_again()
+    with pytest.raises(WriteError, match="memory only"):
+        session.close()
+    fill(session, 200)
+    assert session.write_again()
+    assert not session.waiting
+    assert session.store.picture(digest).startswith(PNG)
+    session.close()
+
+
+@pytest.mark.parametrize("comes_back", ["itself", "as it was, copied", "as another"])
+def test_a_file_that_vanishes_is_written_when_it_is_back(session, told, tmp_path, comes_back):
+    path, aside = session.store.path, tmp_path / "aside"
+    path.rename(aside)
+    session.edit(change(session.study, "P1", note="kept"), "x")
+    assert session.waiting
+    assert "no longer where it was" in told[0]
+    assert not session.write_again()
+    if comes_back == "itself":
+        aside.rename(path)
+    elif comes_back == "as it was, copied":
+        path.write_bytes(aside.read_bytes())  # a stick that was plugged in again
+    else:
+        Store.create(path, Study()).close()
+    assert session.write_again() == (comes_back != "as another")
+    if comes_back == "as another":
+        session.save_copy(tmp_path / "copy.oddbolt")
+        path = tmp_path / "copy.oddbolt"
+    session.edit(change(session.study, "P2", note="goes on"), "y")
+    session.close()
+    assert (in_file(path).parts["P1"].note, in_file(path).parts["P2"].note) == ("kept", "goes on")
 
 
 def test_what_an_edit_refuses_is_told_in_its_own_words(session, told):
@@ -84,6 +144,27 @@ def test_the_step_clock_shares_its_time_among_the_steps_of_a_sentence(session, m
     assert laps[id] == 10
     assert session.clock.run_s == 40
     assert session.clock.step_s == 0
+
+
+def test_a_break_is_seen_afterwards_and_taken_out(session, told, monkeypatch):
+    now = [0.0]
+    monkeypatch.setattr(session_module, "monotonic", lambda: now[0])
+    session.clock = Clock()
+    now[0] = 30
+    session.clock.sign()
+    now[0] = 330
+    session.clock.sign()
+    now[0] = 340
+    assert session.was_break()
+    assert (session.clock.step_s, session.clock.run_s) == (40, 40)
+    now[0] = 640
+    (id,) = session.log(read("take the pump out")[0])
+    now[0] += 5
+    assert session.was_break(60), told  # said later, with its length: out of the step that was logged
+    laps = {lap.step: lap.seconds for lap in session.study.runs[session.run_id].laps}
+    assert laps[id] == 280
+    assert not session.was_break()
+    assert "Say how long" in told[-1]
 
 
 def test_settings_survive_what_others_write(tmp_path):

@@ -51,8 +51,8 @@ def test_the_rail_tells_the_state_of_every_stage(window):
 def test_selecting_a_joint_shows_its_step_its_photo_and_its_fellow(window):
     window.session.select("J17")
     assert window.take_apart.beside.text().startswith("step 19")
-    assert window.take_apart.photo.chosen == "J17"
-    assert {c.about for c in window.take_apart.photo.callouts} >= {"J16", "J17"}
+    assert window.photo.view.chosen == "J17"
+    assert {m.about for m in window.photo.view.marks} >= {"J16", "J17"}
     assert window.margin.title.text() == "Long board screw"
 
 
@@ -237,8 +237,8 @@ def test_everything_is_undone_and_redone_in_the_file_too(qtbot, window, say):
 
 def test_a_timed_step_is_corrected(qtbot, window):
     window.session.select("S3")
-    enter(qtbot, window.margin.seconds, "1 min 20 s")
-    assert window.take_apart.strip.card_of(2).time == "1 min 20 s"
+    enter(qtbot, window.margin.laps["R2"], "1 min 20 s")
+    assert window.take_apart.strip.card_of("S3").time == "1 min 20 s"
 
 
 def test_the_clock_pauses_and_a_run_gathers_laps(qtbot, window, say):
@@ -342,19 +342,16 @@ def test_reports_and_exports_are_written_or_answered(window, asked, tmp_path):
     assert len(window.session.study.parts) == 53
 
 
-def test_photos_are_kept_with_the_step_and_hostile_ones_refused(window, tmp_path):
-    window.session.select("S30")
-    good, bad, fake = tmp_path / "good.jpg", tmp_path / "bad.txt", tmp_path / "fake.jpg"
-    good.write_bytes(tide_logger.photo_bytes(4))
-    bad.write_text("no picture")
-    fake.write_bytes(b"\xff\xd8\xff" + b"nonsense" * 40)
-    window.take_apart.add_photos([str(good), str(bad), str(fake), str(tmp_path / "none.jpg")])
-    photos = list(window.session.study.photos.values())
-    assert (len(photos), photos[-1].step, photos[-1].width) == (11, "S30", 1200)
-    assert "none.jpg" in window.notice_text.text()
-    window.take_apart.photo.pointed.emit(0.25, 0.5)
-    mark = list(window.session.study.callouts.values())[-1]
-    assert (mark.photo, mark.letter, mark.x) == (photos[-1].id, "A", 0.25)
+def test_a_demo_that_a_window_has_open_is_left_to_it(window):
+    window.filing.open_demo()
+    first = window.session.store.path
+    assert fresh_demo() != first
+    window.session.remove("S1")
+    window.filing.open_path(first)
+    assert "open already" in window.notice_text.text()
+    window.filing.open_demo()
+    assert window.session.store.path == first
+    assert "S1" in window.session.study.steps
 
 
 def test_the_demo_is_always_fresh(settings):

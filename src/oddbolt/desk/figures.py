@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject, QRunnable, QThreadPool, QTimer, Signal
 from oddbolt.core.bench.warmup import Band, Warming, Window, band, heating, safe_window, slabs_of, warm
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import Reach, Route, reach_of_all, route_to
+from oddbolt.core.reach.order import order_troubles
 from oddbolt.core.study import Study
 from oddbolt.core.verdict import Count, Mark, bench_mark, counting
 from oddbolt.desk.session import Session
@@ -53,6 +54,11 @@ class Figures(QObject):
         """The reach of every part."""
         reach: Mapping[str, Reach] | None = self._ask("reach", reach_of_all)
         return reach
+
+    def troubles(self) -> Mapping[str, str]:
+        """Steps that come before something they need; none while that is being worked out."""
+        troubles: Mapping[str, str] | None = self._ask("troubles", order_troubles)
+        return troubles or {}
 
     def counts(self) -> tuple[Count, ...] | None:
         """The counts of the priority parts."""

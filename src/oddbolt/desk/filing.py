@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Sequence
-from datetime import date
+from datetime import date, datetime
 from functools import partial
 from pathlib import Path
 
@@ -21,15 +21,18 @@ from oddbolt.core.study.words import plural
 from oddbolt.desk.session import Session
 from oddbolt.desk.settings import Settings, data_folder
 from oddbolt.files.captions import read_cues
+from oddbolt.files.contact_sheet import contact_sheet
 from oddbolt.files.edge_drawing import write_edge
 from oddbolt.files.kit_sheet import kit_html
 from oddbolt.files.pdf import write_page
+from oddbolt.files.pictures import ENDINGS
 from oddbolt.files.records import from_json, to_json
 from oddbolt.files.report import html_report
-from oddbolt.files.store import ENDING, Store
+from oddbolt.files.store import ENDING, Store, in_use
 from oddbolt.files.tables import TABLES, csv_text
 from oddbolt.files.text import read_json, write_text
 
+DEMO = "demo tide logger"
 STUDIES = f"Studies (*{ENDING})"
 
 
@@ -87,6 +90,10 @@ class Filing:
 
     def open_path(self, path: Path) -> bool:
         """Open this study. False, and a sentence told, if it cannot be."""
+        store = self.session.store
+        if store is not None and store.path.absolute() == path.absolute():
+            self.session.tell(f"{path.name} is open already.")
+            return True
         return self.attempt(lambda: self.session.open(path))
 
     def fill_recent(self, menu: QMenu) -> None:
@@ -99,7 +106,10 @@ class Filing:
 
     def open_demo(self) -> None:
         """Open a fresh copy of the demo study."""
-        self.attempt(lambda: self.open_path(fresh_demo()))
+        store = self.session.store
+        if store is not None and store.path.parent == data_folder() and store.path.name.startswith(DEMO):
+            self.attempt(self.session.close)
+        self.attempt(lambda: self.session.open(fresh_demo()))
 
     def save_copy(self) -> None:
         """Write a copy of the study under another name."""
@@ -108,8 +118,22 @@ class Filing:
             self.session.tell("There is no study to copy yet.")
             return
         path = self.ask_save("Save a copy", f"{store.path.stem} copy{ENDING}", STUDIES)
-        if path is not None and self.attempt(lambda: store.save_copy(_ended(path, ENDING))):
-            self.session.tell(f"A copy lies in {_ended(path, ENDING)}.")
+        if path is not None and self.attempt(lambda: self.session.save_copy(_ended(path, ENDING))):
+            on = "; work goes on in it" if self.session.store is not store else ""
+            self.session.tell(f"A copy lies in {_ended(path, ENDING)}{on}.")
+
+    def rescue(self) -> bool:
+        """Leave what the disk did not take in a copy in the data folder, among the files opened lately."""
+        store = self.session.store
+        if store is None:
+            return True
+        now = datetime.now().strftime("%Y-%m-%d %H.%M.%S")
+        path = data_folder() / f"{store.path.stem} rescued {now}{ENDING}"
+        if not self.attempt(lambda: self.session.save_copy(path)):
+            return False
+        self.settings.opened(path)
+        self.session.close()
+        return True
 
     # -- coming in and going out --------------------------------------------------------------------------
 
@@ -186,17 +210,36 @@ class Filing:
         self.session.tell(f"The kit list lies in {path}.")
 
     def add_photo(self) -> None:
-        """Add a picture to the step shown."""
-        path = self.ask_open("Add a photo", "Pictures (*.jpg *.jpeg *.png)")
+        """Add pictures to the step shown."""
+        kinds = f"Pictures ({' '.join('*' + e for e in ENDINGS)})"
+        names, _ = QFileDialog.getOpenFileNames(self.parent, "Add photos", self._folder(), kinds)
+        if self._went(names[0] if names else "") is not None:
+            self.parent.photo.add([Path(name) for name in names])  # type: ignore[attr-defined]
+
+    def ask_folder(self, title: str) -> Path | None:
+        """The folder the user picks, or None."""
+        name = QFileDialog.getExistingDirectory(self.parent, title, self._folder())
+        return Path(name) if name else None
+
+    def write_sheet(self) -> None:
+        """Write the contact sheet."""
+        path = self.ask_save("Write the contact sheet", "photos.pdf", "PDF (*.pdf);;HTML (*.html)")
         if path is not None:
-            self.parent.take_apart.add_photos([str(path)])  # type: ignore[attr-defined]
+            self.attempt(lambda: self.sheet_to(path))
+
+    def sheet_to(self, path: Path) -> None:
+        """Write the contact sheet as FILE.pdf or FILE.html. Raises FileError."""
+        path = path if path.suffix.lower() in (".html", ".htm") else _ended(path, ".pdf")
+        write_page(path, contact_sheet(self.session.study, self.session.picture))
+        self.session.tell(f"The contact sheet lies in {path}.")
 
 
 def fresh_demo() -> Path:
-    """A copy of the demo study that may be changed freely; an older copy is put in its place anew."""
+    """A copy of the demo study that may be changed freely. An older copy is replaced, unless a window has it open."""
     from oddbolt.demo import tide_logger
 
-    path = data_folder() / f"demo tide logger{ENDING}"
+    names = (f"{DEMO}{ENDING}", *(f"{DEMO} {n}{ENDING}" for n in range(2, 99)))
+    path = next(p for p in (data_folder() / name for name in names) if not (p.exists() and in_use(p)))
     for old in (path, path.with_name(path.name + "-wal"), path.with_name(path.name + "-shm")):
         old.unlink(missing_ok=True)
     Store.create(path, tide_logger.study(), tide_logger.pictures()).close()

@@ -18,18 +18,21 @@ from oddbolt.core.safety.contents import label, stated_in
 from oddbolt.core.study import (
     FIGURES,
     JOINT_KINDS,
+    Callout,
     Device,
     EdgePlan,
     Joint,
     Keepout,
     Layer,
     Part,
+    Photo,
+    Run,
     Step,
     Stretch,
     Study,
     Warmup,
 )
-from oddbolt.core.study.model import FINDING_KINDS, REUSE_RULES, TIMES
+from oddbolt.core.study.model import FINDING_KINDS, PHOTO_ROLES, REUSE_RULES, RUN_KINDS, TIMES
 from oddbolt.core.study.naming import resolve, resolve_all
 from oddbolt.core.study.preparation import HEATERS, HOLDS, KEEPOUT_KINDS, LAYER_ROLES
 from oddbolt.core.study.words import duration
@@ -159,10 +162,21 @@ LAYER = (
     Field("density_kg_m3", "kg/m³", "number"),
     Field("heat_j_kgk", "heat", "heat"),
 )
+PHOTO = (
+    Field("caption", "caption"),
+    Field("step", "of step", "step"),
+    Field("role", "shows", "choice", PHOTO_ROLES),
+    Field("taken", "taken"),
+)
+CALLOUT = (Field("letter", "letter", needed=True), Field("about", "about", "thing"), Field("label", "words"))
+RUN = (Field("kind", "kind", "choice", RUN_KINDS), Field("started", "began"))
 FINDING = (Field("kind", "kind", "choice", FINDING_KINDS), Field("text", "text"))
 FORMS: dict[type[Any], tuple[Field, ...]] = {
     Part: PART,
     Step: STEP,
+    Photo: PHOTO,
+    Run: RUN,
+    Callout: CALLOUT,
     Device: DEVICE,
     EdgePlan: EDGE_PLAN,
     Stretch: STRETCH,
@@ -195,8 +209,10 @@ def shown(study: Study, field: Field, value: Any) -> str:
     if value is None or value == "" or value == ():
         return ""
     match field.kind:
-        case "part" | "joint":
+        case "part" | "joint" | "thing":
             return study.name(value)
+        case "step":
+            return str(study.step_number(value))
         case "parts" | "joints":
             return "; ".join(study.name(id) for id in value)
         case "texts":
@@ -219,6 +235,10 @@ def typed(study: Study, field: Field, text: str) -> Any:
         match field.kind:
             case "part" | "joint":
                 return resolve(study, text, "P" if field.kind == "part" else "J") if text else ""
+            case "thing":
+                return thing_named(study, text) if text else ""
+            case "step":
+                return step_numbered(study, text) if text else ""
             case "contents":
                 unknown = stated_in(text)[1]
                 if unknown:
@@ -244,6 +264,27 @@ def typed(study: Study, field: Field, text: str) -> Any:
         sentence = str(error) if field.kind != "count" else f"{text!r} is no count; type a whole number."
         raise StudyError(sentence) from None
     return text
+
+
+def step_numbered(study: Study, text: str) -> str:
+    """The step of a typed number. Raises StudyError if there is none."""
+    ids = list(study.steps)
+    number = text.lower().removeprefix("step").strip()
+    if not number.isdecimal() or not 1 <= int(number) <= len(ids):
+        raise StudyError(f"There is no step {text!r}; the steps are numbered from 1 to {len(ids)}.")
+    return ids[int(number) - 1]
+
+
+def thing_named(study: Study, text: str) -> str:
+    """The part, joint or step that a text names. Raises StudyError if none is."""
+    if text.lower().startswith("step"):
+        return step_numbered(study, text)
+    for letter in "PJ":
+        try:
+            return resolve(study, text, letter)
+        except StudyError as error:
+            said = error
+    raise said
 
 
 def is_undo(event: QEvent) -> bool:
@@ -372,6 +413,8 @@ def widget_for(field: Field, names: Callable[[str], Sequence[str]]) -> QWidget:
         made = YesField()
     elif field.kind in ("part", "parts"):
         made = LineField(lambda: names("P"))
+    elif field.kind == "thing":
+        made = LineField(lambda: [*names("P"), *names("J")])
     elif field.kind in ("joint", "joints"):
         made = LineField(lambda: names("J"))
     else:

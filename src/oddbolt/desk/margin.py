@@ -14,8 +14,10 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QSc
 from oddbolt.core.bench import odd_ones
 from oddbolt.core.bench.setting_up import usual_pick, with_heater
 from oddbolt.core.bench.sums import SUMS
+from oddbolt.core.bench.torque import doubt, sentence, window
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import answer, fresh_question, questions, step_times
+from oddbolt.core.reference.tables import thread_of
 from oddbolt.core.reference.units import quantity
 from oddbolt.core.safety import DEFER, Caution, cautions
 from oddbolt.core.safety.situation import NOTED
@@ -38,13 +40,17 @@ from oddbolt.core.study import (
 from oddbolt.core.study.edits import lap
 from oddbolt.core.study.model import FACT_STATES
 from oddbolt.core.study.naming import resolve
+from oddbolt.core.study.photos import lettered, marked
 from oddbolt.core.study.words import duration, duration_span, span, the
 from oddbolt.desk import theme
 from oddbolt.desk.figures import Figures
 from oddbolt.desk.forms import ChoiceField, Field, LineField, fields_of, has_form, shown, typed, widget_for
+from oddbolt.desk.identify_box import IdentifyBox
 from oddbolt.desk.margin_words import stretch_figures, sums_for, what_it_is
 from oddbolt.desk.painters.pair import ScrewPair
 from oddbolt.desk.session import Session
+from oddbolt.desk.several import SeveralForm, fit_together, holder
+from oddbolt.desk.step_work import StepWork
 
 WIDE, LINE, CAPTION = 298, 28, 74
 
@@ -58,8 +64,10 @@ class Margin(QScrollArea):
     def __init__(self, session: Session, figures: Figures) -> None:
         super().__init__()
         self.session, self.figures = session, figures
+        self.work = StepWork(session)
         self.id = ""
         self.fields: dict[str, tuple[Field, Any]] = {}
+        self.several: SeveralForm | None = None
         self._key: object = None
         self.setObjectName("margin")
         self.setFixedWidth(WIDE)
@@ -76,6 +84,10 @@ class Margin(QScrollArea):
         """Show what is selected now."""
         study = self.session.study
         self.id = self.session.selection or ("" if self.session.device_shown else next(reversed(study.steps), ""))
+        if fit_together(self.session):
+            self._show_several()
+            return
+        self.several = None
         thing: Any = study.find(self.id)
         if not has_form(thing):
             self.id, thing = "", study.device
@@ -84,6 +96,30 @@ class Margin(QScrollArea):
             self._key = key
             self._build(thing)
         self._fill(thing)
+
+    def _show_several(self) -> None:
+        """The form for the things chosen together."""
+        key = (self.session.chosen, theme.current.name)
+        if key == self._key and self.several is not None:
+            self.several.fill()
+            return
+        self._key = key
+        paper = Paper()
+        box = holder(paper)
+        self.several = SeveralForm(self.session, box, self._names, LINE)
+        self.several.remove.clicked.connect(self.remove)
+        box.addStretch(1)
+        self.fields = self.several.fields
+        self._turn_to(paper)
+
+    def _turn_to(self, paper: QWidget) -> None:
+        """Show this paper. The old one goes only when nothing is under way in it any more: the key that led here may
+        have been pressed in one of its fields."""
+        old = self.takeWidget()
+        self.setWidget(paper)
+        if old is not None:
+            old.hide()
+            old.deleteLater()
 
     def _extras_key(self, thing: Any) -> object:
         study = self.session.study
@@ -94,7 +130,8 @@ class Margin(QScrollArea):
         screws = tuple(study.joints[j] for ends in pair for j in ends)
         asked: object = self.id if isinstance(thing, Part) else ""
         if isinstance(thing, Step):
-            asked = fresh_question(study, thing.id)
+            runs = tuple(r.id for r in study.runs.values() if any(p.step == thing.id for p in r.laps))
+            asked = fresh_question(study, thing.id), runs
         minds = cautions(study, self.id) if isinstance(thing, Step) else ()
         sums = tuple(u for u in study.sums.values() if u.about == self.id)
         return facts, about, screws, asked, minds, sums, self._figures_of(thing)
@@ -127,9 +164,7 @@ class Margin(QScrollArea):
 
     def _build(self, thing: Any) -> None:
         paper = Paper()
-        box = QVBoxLayout(paper)
-        box.setContentsMargins(20, 14, 12, 20)
-        box.setSpacing(0)
+        box = holder(paper)
         self.title, self.sub = QLabel(), QLabel()
         self.title.setObjectName("margintitle")
         self.title.setWordWrap(True)
@@ -147,6 +182,10 @@ class Margin(QScrollArea):
             self._build_question(box, thing)
             self._build_cautions(box, cautions(self.session.study, thing.id))
         self._build_fields(box, thing)
+        if isinstance(thing, Joint) and thing.kind == "screw":
+            self._build_torque(box, thing)
+            box.addWidget(_head("Which screw?"))
+            box.addWidget(IdentifyBox(self.session, thing.id))
         if isinstance(thing, Step):
             self._build_seconds(box, thing)
         if isinstance(thing, Stretch):
@@ -171,7 +210,7 @@ class Margin(QScrollArea):
         box.addStretch(1)
         focus = self.focusWidget() if self.isAncestorOf(self.focusWidget() or self) else None
         name = focus.accessibleName() if focus is not None else ""
-        self.setWidget(paper)
+        self._turn_to(paper)
         if name:
             again = next((w for f, w in self.fields.values() if f.caption == name), None)
             if again is not None:
@@ -239,12 +278,18 @@ class Margin(QScrollArea):
             box.addWidget(link)
 
     def _build_seconds(self, box: QVBoxLayout, step: Step) -> None:
-        self.seconds = LineField()
-        self.seconds.setObjectName("figure")
-        self.seconds.setAccessibleName("time")
-        self.seconds.setFixedHeight(LINE)
-        self.seconds.entered.connect(self._timed)
-        box.addLayout(_row("time", self.seconds))
+        """The time of the step in every run that has a lap of it; a first lap can be typed where there is none."""
+        study = self.session.study
+        runs = [r.id for r in study.runs.values() if any(lap.step == step.id for lap in r.laps)]
+        self.laps: dict[str, LineField] = {}
+        for run in runs or [""]:
+            field = LineField()
+            field.setObjectName("figure")
+            field.setAccessibleName(f"time in {run}" if len(runs) > 1 else "time")
+            field.setFixedHeight(LINE)
+            field.entered.connect(partial(self._timed, run))
+            box.addLayout(_row(study.runs[run].kind if len(runs) > 1 else "time", field))
+            self.laps[run] = field
 
     def _build_facts(self, box: QVBoxLayout, thing: Part | Joint) -> None:
         study = self.session.study
@@ -326,6 +371,19 @@ class Margin(QScrollArea):
             pair.show_screws([joint], "")
         box.addWidget(pair)
 
+    def _build_torque(self, box: QVBoxLayout, joint: Joint) -> None:
+        """What torque suits the thread, into metal and into plastic."""
+        thread = thread_of(joint.thread) if joint.thread else None
+        if thread is None:
+            return
+        for into in ("metal", "plastic") if thread.kind != "plastic" else ("plastic",):
+            found = window(thread, into)
+            words = QLabel(sentence(thread, found, into))
+            words.setObjectName("caption")
+            words.setWordWrap(True)
+            words.setToolTip(f"{found.formula}. {found.source}.")
+            box.addWidget(words)
+
     def _fill(self, thing: Any) -> None:
         study = self.session.study
         name = study.name(self.id) if self.id else study.device.name
@@ -335,7 +393,9 @@ class Margin(QScrollArea):
             widget.set_shown(shown(study, field, getattr(thing, field.name)))
         if isinstance(thing, Step):
             time = step_times(study)[thing.id]
-            self.seconds.set_shown(f"{duration(time.seconds)}{'' if time.basis == 'measured' else f' {time.basis}'}")
+            for run, line in self.laps.items():
+                took = next((p.seconds for p in study.runs[run].laps if p.step == thing.id), 0.0) if run else 0.0
+                line.set_shown(duration(took) if run else f"{duration(time.seconds)} {time.basis}")
 
     # -- editing ------------------------------------------------------------------------------------------
 
@@ -345,6 +405,10 @@ class Margin(QScrollArea):
             after = value if isinstance(value, bool) else typed(study, field, value)
             if isinstance(study.find(self.id), Warmup) and field.name == "heater":
                 edited = with_heater(study, self.id, str(after))
+            elif self.id in study.callouts and field.name == "letter":
+                edited = lettered(study, self.id, str(after))
+            elif self.id in study.photos and field.name == "role":
+                edited = marked(study, self.id, str(after))
             elif self.id:
                 edited = change(study, self.id, **{field.name: after})
             else:
@@ -354,6 +418,11 @@ class Margin(QScrollArea):
             self._refused(str(error), field)
             return
         self.session.edit(edited, f"change the {field.caption} of {study.name(self.id) if self.id else 'the device'}")
+        joint = edited.joints.get(self.id)
+        if joint is not None and field.name == "torque_ncm" and joint.torque_ncm:
+            wrong = doubt(joint.torque_ncm, joint)
+            if wrong:
+                self.session.tell(wrong[0].upper() + wrong[1:])
         self.refresh()
 
     def _refused(self, sentence: str, field: Field) -> None:
@@ -363,15 +432,16 @@ class Margin(QScrollArea):
             thing = self.session.study.find(self.id) or self.session.study.device
             widget.put_back(shown(self.session.study, field, getattr(thing, field.name)))
 
-    def _timed(self, text: str) -> None:
+    def _timed(self, run_id: str, text: str) -> None:
         study = self.session.study
         try:
-            seconds = quantity(re.sub(r"\b(?:estimated|fitted)\b", "", text), "time")
-            run_id = next((r.id for r in study.runs.values() if any(p.step == self.id for p in r.laps)), "")
-            if not run_id:
+            typed_ = re.sub(r"\b(?:estimated|fitted)\b", "", text).strip()
+            seconds = quantity(typed_, "time") if typed_ else None
+            if not run_id and seconds is not None:
                 run_id = next(reversed(study.runs), "") or new_id(study, "R")
                 study = study if run_id in study.runs else put(study, Run(run_id, "timed"))
-            self.session.edit(lap(study, run_id, self.id, seconds), f"time {study.name(self.id)}")
+            if run_id:
+                self.session.edit(lap(study, run_id, self.id, seconds), f"time {study.name(self.id)}")
         except (ValueError, OddBoltError) as error:
             self.session.tell(str(error))
         self.refresh()
@@ -394,8 +464,10 @@ class Margin(QScrollArea):
         self.refresh()
 
     def remove(self) -> None:
-        """Remove the thing shown, and say what went with it."""
-        if self.session.study.find(self.id) is not None:
+        """Remove the thing shown, and say what went with it; or all that are chosen together."""
+        if self.several is not None:
+            self.work.remove()
+        elif self.session.study.find(self.id) is not None:
             self.session.remove(self.id)
 
 

@@ -8,7 +8,8 @@ from oddbolt.core.bench.edge import round_of
 from oddbolt.core.bench.sums import SUMS
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.safety import contents
-from oddbolt.core.study import EdgePlan, Joint, Keepout, Layer, Part, Step, Stretch, Study, Warmup
+from oddbolt.core.study import Callout, EdgePlan, Joint, Keepout, Layer, Part, Photo, Run, Step, Stretch, Study, Warmup
+from oddbolt.core.study.words import duration, plural
 
 
 def what_it_is(study: Study, thing: Any) -> str:
@@ -32,6 +33,13 @@ def what_it_is(study: Study, thing: Any) -> str:
             bits = ["edge plan" if isinstance(thing, EdgePlan) else "warm-up"]
         case Stretch() | Keepout():
             bits = ["stretch of edge" if isinstance(thing, Stretch) else "keep-out", study.name(thing.plan)]
+        case Photo():
+            bits = ["photo", study.name(thing.step) if thing.step else "of no step", f"{thing.width} × {thing.height}"]
+        case Run():
+            took = duration(sum(lap.seconds for lap in thing.laps))
+            bits = ["run", plural(len(thing.laps), "lap"), took]
+        case Callout():
+            bits = ["callout", study.name(thing.photo)]
         case Layer():
             bits = ["layer", study.name(thing.warmup)]
         case _:

@@ -41,9 +41,9 @@ def build_menus(window: Window) -> None:
     file.addSeparator()
     _act(file, "&Quit", "Ctrl+Q", window.close)
     edit = bar.addMenu("&Edit")
-    undo = window.session.stack.createUndoAction(window, "Undo:")
+    undo = window.undoing.createUndoAction(window, "Undo:")
     undo.setShortcut(QKeySequence("Ctrl+Z"))
-    redo = window.session.stack.createRedoAction(window, "Redo:")
+    redo = window.undoing.createRedoAction(window, "Redo:")
     redo.setShortcut(QKeySequence("Ctrl+Shift+Z"))
     edit.addActions([undo, redo])
     edit.addSeparator()
@@ -58,11 +58,18 @@ def build_menus(window: Window) -> None:
     work = bar.addMenu("&Work")
     _act(work, "&Say what you did", "Ctrl+Space", window.to_say_line)
     _act(work, "&Pause or go on", "F8", window.pause)
-    _act(work, "Add a p&hoto …", "F9", filing.add_photo)
     _act(work, "Choose a part to &reach", "Ctrl+T", window.to_target)
     work.addSeparator()
     for kind, text in RUNS:
         _act(work, text, "", partial(window.begin_run, kind))
+    _act(work, "That was a &break", "Ctrl+B", window.session.was_break)
+    _act(work, "The last step, the same a&gain", "Ctrl+Y", partial(window.do, "repeat"))
+    _act(work, "&Large type and large keys", "F10", window.fold_large)
+    _act(work, "Rea&d back what is understood, or not", "", window.speak_or_not)
+    _act(work, "The practice p&edal", "", window.show_pedal)
+    _act(work, "&Runs and clocks", "Ctrl+R", partial(window.show_aside, window.runs))
+    _build_steps_menu(window)
+    _build_photo_menu(window)
     bench, opening = bar.addMenu("&Bench"), window.opening
     wait = bench.addMenu("Begin a &wait")
     for usual in usual_waits().values():
@@ -98,6 +105,52 @@ def build_menus(window: Window) -> None:
     help_ = bar.addMenu("&Help")
     _act(help_, "&Keys", "F1", window.show_keys)
     _act(help_, "&About Odd Bolt", "", window.show_about)
+
+
+def _build_steps_menu(window: Window) -> None:
+    steps, work = window.menuBar().addMenu("&Steps"), window.take_apart.work
+    _act(steps, "&Find a step", "Ctrl+F", window.find_step)
+    _act(steps, "&Go to the step that freed it", "Ctrl+G", window.to_freeing)
+    steps.addSeparator()
+    _act(steps, "Carry it &earlier", "Ctrl+Shift+Left", partial(work.carry, -1))
+    _act(steps, "Carry it &later", "Ctrl+Shift+Right", partial(work.carry, 1))
+    _act(steps, "&Split off the last thing it does", "Ctrl+Shift+B", work.split)
+    _act(steps, "&Join it with the next, or join those chosen", "Ctrl+Shift+U", work.join)
+    _act(steps, "The s&ame again, on other things", "Ctrl+Shift+N", work.same_again)
+    _act(steps, "&Another way to the same", "Ctrl+Shift+Y", work.another_way)
+    _act(steps, "&Remove all that are chosen", "", work.remove)
+
+
+def _build_photo_menu(window: Window) -> None:
+    photo, place = window.menuBar().addMenu("&Photo"), window.photo
+    _act(photo, "T&ake a photo, or add one …", "F9", window.take_photo)
+    _act(photo, "Add photos from &files …", "", window.filing.add_photo)
+    _act(photo, "&Paste a photo", "Ctrl+Shift+V", place.paste)
+    _act(photo, "&Watch a folder for pictures …", "Ctrl+Shift+F", window.watch_folder)
+    _act(photo, "Watch no folder any more", "", partial(place.watch, None))
+    _act(photo, "The practice &camera takes a picture", "Ctrl+Shift+G", window.practice_shot)
+    photo.addSeparator()
+    _act(photo, "The &next photo", "Ctrl+PgDown", partial(place.step, 1))
+    _act(photo, "The photo before", "Ctrl+PgUp", partial(place.step, -1))
+    _act(photo, "&Before the step beside after it", "F3", place.show_pair)
+    _act(photo, "All photos: the contact &sheet", "Ctrl+Shift+H", partial(window.show_aside, window.photos))
+    _act(photo, "Write the contact sheet …", "", window.filing.write_sheet)
+    photo.addSeparator()
+    _act(photo, "Turn it to the &right", "Ctrl+]", partial(place.turn, 90))
+    _act(photo, "Turn it to the &left", "Ctrl+[", partial(place.turn, 270))
+    _act(photo, "C&ut off what is around it", "Ctrl+Shift+X", place.begin_cut)
+    _act(photo, "Sh&ow all of it again", "", place.whole)
+    for role, words in (("before", "It shows what was before the step"), ("after", "It shows what was after the step")):
+        _act(photo, words, "", partial(place.mark, role))
+    _act(photo, "It shows neither", "", partial(place.mark, ""))
+    photo.addSeparator()
+    _act(photo, "&Scan screws on a photo …", "Ctrl+Shift+M", window.scan_photo)
+    _act(photo, "Write the &gauge mat …", "", window.write_mat)
+    photo.addSeparator()
+    _act(photo, "Add a call&out", "Ctrl+Shift+A", place.add_callout)
+    _act(photo, "Letter the callouts in rea&ding order", "", place.letters)
+    _act(photo, "Its words, in the &margin", "", lambda: window.session.select(place.id))
+    _act(photo, "&Take the photo out", "", place.remove)
 
 
 def _act(menu: QMenu, text: str, keys: str, run: Callable[[], object]) -> QAction:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 from attrs import evolve
@@ -21,13 +22,17 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from oddbolt.core.bench.measured import is_measured, measured
 from oddbolt.core.errors import NarrationError
 from oddbolt.core.narration import DraftStep, Memory, Reading, read
 from oddbolt.core.narration.correct import correct, shown_pieces
 from oddbolt.core.narration.vocabulary import Vocabulary, shipped
 from oddbolt.core.reference.tables import drives
+from oddbolt.core.study import Joint
+from oddbolt.core.study.words import duration
 from oddbolt.desk import theme
 from oddbolt.desk.forms import TypedLine, is_undo
+from oddbolt.desk.identify_box import candidates_in_words
 
 HINTS = "Enter  log     Tab  correct a piece     F8  pause     F9  photo     Ctrl+Z  undo"
 
@@ -108,6 +113,22 @@ class PieceEdit(TypedLine):
         self.reached.emit()
 
 
+class AskButton(QPushButton):
+    """A question with its answers in a menu; Tab walks on from it, Enter or Down opens it."""
+
+    walked = Signal(bool)
+
+    def focusNextPrevChild(self, forward: bool) -> bool:
+        self.walked.emit(forward)
+        return True
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Down):
+            self.showMenu()
+        else:
+            super().keyPressEvent(event)
+
+
 class Piece(QWidget):
     """A caption over a value that can be typed over."""
 
@@ -133,10 +154,13 @@ class Piece(QWidget):
 
 
 class SayLine(QFrame):
-    """``logged`` gives the reading as corrected; ``taught`` a word and the drive it stands for ("" for no drive);
-    ``understood`` says that ``reading`` is another one now."""
+    """``logged`` gives the reading as corrected, ``asked`` what was said to the bench instead, ``measured`` what was
+    measured on the screws spoken of; ``taught`` a word and the drive it stands for ("" for no drive); ``understood``
+    says that ``reading`` is another one now."""
 
     logged = Signal(object)
+    asked = Signal(object)
+    measured = Signal(str)
     understood = Signal()
     taught = Signal(str, str)
 
@@ -148,8 +172,10 @@ class SayLine(QFrame):
         self.reading = Reading("")
         self.memory_after = Memory()
         self.no_drives: set[str] = set()
-        self.walk: list[PieceEdit] = []
+        self.walk: list[PieceEdit | AskButton] = []
         self._laid_out: object = None
+        self.measures = False
+        self.group: Callable[[], Joint | None] = lambda: None
         box = QVBoxLayout(self)
         box.setContentsMargins(16, 8, 16, 8)
         box.setSpacing(2)
@@ -200,7 +226,10 @@ class SayLine(QFrame):
 
     def _typed(self) -> None:
         text = self.edit.toPlainText()
-        if text.strip():
+        self.measures = is_measured(text)
+        if self.measures:
+            self.reading, self.memory_after = Reading(text), self.memory
+        elif text.strip():
             self.reading, self.memory_after = read(text, self.memory, self.vocabulary)
         else:
             self.reading, self.memory_after = Reading(""), self.memory
@@ -219,7 +248,7 @@ class SayLine(QFrame):
             shown,
             self.reading.unknown,
             self.no_drives,
-            "" if shown else self._otherwise(),
+            "" if shown else self.otherwise(),
             theme.current.name,
         )
         if key == self._laid_out:
@@ -247,7 +276,7 @@ class SayLine(QFrame):
             if doubt:
                 self._add_text(doubt, "copper")
         if not self.reading.steps and self.edit.toPlainText().strip():
-            self._add_text(self._otherwise(), "quiet")
+            self._add_text(self.otherwise(), "quiet")
         asked = next((str(w.value) for w in self.reading.unknown if w.value not in self.no_drives), "")
         if asked:
             self._ask(asked)
@@ -256,10 +285,21 @@ class SayLine(QFrame):
     def _walk(self, at: int, forward: bool) -> None:
         """From the sentence through its pieces and back to it."""
         to = at + (1 if forward else -1)
-        (self.walk[to] if 0 <= to < len(self.walk) else self.edit).setFocus()
+        reached = self.walk[to] if 0 <= to < len(self.walk) else None
+        (reached or self.edit).setFocus()
+        if isinstance(reached, AskButton):
+            self.holder.ensureWidgetVisible(reached)
 
-    def _otherwise(self) -> str:
+    def otherwise(self) -> str:
+        """What was understood where it is no step."""
+        if self.measures:
+            from oddbolt.core.bench.identify import identify, of_group  # takes long to load; wanted only here
+
+            return candidates_in_words(identify(of_group(measured(self.edit.toPlainText()), self.group())), "   ·   ")
         r = self.reading
+        if r.aside is not None:
+            length = "" if r.aside.seconds is None else f" of {duration(r.aside.seconds)}"
+            return f"to the bench: {r.aside.kind}{length}"
         if r.amends:
             return "adds to the step before: " + ", ".join(
                 v for _, c, v, missing in shown_pieces(r.amends[0]) if not missing
@@ -279,7 +319,9 @@ class SayLine(QFrame):
         self.pieces.addWidget(label)
 
     def _ask(self, word: str) -> None:
-        button = QPushButton(f"What is “{word}”?")
+        button = AskButton(f"What is “{word}”?")
+        button.walked.connect(partial(self._walk, len(self.walk)))
+        self.walk.append(button)
         menu = QMenu(button)
         for drive in drives().values():
             menu.addAction(f"a drive: {drive.label}", partial(self.taught.emit, word, drive.id))
@@ -306,6 +348,12 @@ class SayLine(QFrame):
 
     def log(self) -> None:
         """Hand over what was understood, and be ready for the next sentence."""
+        if self.measures:
+            self.measured.emit(self.edit.toPlainText())
+            return
+        if self.reading.aside is not None:
+            self.asked.emit(self.reading.aside)
+            return
         if self.reading.empty:
             self.hints.setText("Nothing to log in this yet. Say what you took off, undid or opened.")
             return

@@ -5,7 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QSortFilterProxyModel, Qt, Signal
+from PySide6.QtCore import (
+    QAbstractTableModel,
+    QItemSelectionModel,
+    QModelIndex,
+    QPersistentModelIndex,
+    QSortFilterProxyModel,
+    Qt,
+    Signal,
+)
 from PySide6.QtGui import QColor, QGuiApplication, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
 
@@ -31,6 +39,12 @@ class Rows(QAbstractTableModel):
         """Replace all rows."""
         self.beginResetModel()
         self.ids, self.cells, self.marked = ids, cells, set(marked)
+        self.endResetModel()
+
+    def rename(self, heads: Sequence[str]) -> None:
+        """Give the columns other heads, before the next rows are shown."""
+        self.beginResetModel()
+        self.heads, self.ids, self.cells = list(heads), [], []
         self.endResetModel()
 
     def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008
@@ -67,6 +81,7 @@ class Table(QTableView):
     """Shows :class:`Rows`. Ctrl+C copies the selected rows, or all, as a spreadsheet takes them."""
 
     picked = Signal(str)
+    several = Signal(tuple)
 
     def __init__(self, rows: Rows, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -89,27 +104,35 @@ class Table(QTableView):
         self.setTabKeyNavigation(False)
         self.setAccessibleName(name)
         self.selectionModel().currentRowChanged.connect(self._moved)
+        self.selectionModel().selectionChanged.connect(self._chosen)
 
     def widths(self, *pixels: int) -> None:
         """Set the first columns' widths in px."""
         for column, wide in enumerate(pixels):
             self.setColumnWidth(column, wide)
 
-    def refresh(self, ids: list[str], cells: Sequence[Sequence[Cell]], marked: set[str], chosen: str) -> None:
-        """Show new rows and keep the place."""
+    def refresh(
+        self, ids: list[str], cells: Sequence[Sequence[Cell]], marked: set[str], chosen: str, also: Sequence[str] = ()
+    ) -> None:
+        """Show new rows and keep the place; ``also`` are things chosen together with the one."""
         at = self.verticalScrollBar().value()
         self.selectionModel().blockSignals(True)
         self.rows.show_rows(ids, cells, marked)
         self.selectionModel().blockSignals(False)
         self.verticalScrollBar().setValue(at)
-        self.choose(chosen)
+        self.choose(chosen, also)
 
-    def choose(self, id: str) -> None:
-        """Select the row of a thing, if it is shown."""
+    def choose(self, id: str, also: Sequence[str] = ()) -> None:
+        """Select the row of a thing, if it is shown, and those of others with it."""
         if id in self.rows.ids:
             index = self.proxy.mapFromSource(self.rows.index(self.rows.ids.index(id), 0))
             self.selectionModel().blockSignals(True)
             self.selectRow(index.row())
+            rows = QItemSelectionModel.SelectionFlag.Select | QItemSelectionModel.SelectionFlag.Rows
+            for other in also:
+                if other != id and other in self.rows.ids:
+                    place = self.rows.index(self.rows.ids.index(other), 0)
+                    self.selectionModel().select(self.proxy.mapFromSource(place), rows)
             self.selectionModel().blockSignals(False)
             self.scrollTo(index)
             self.viewport().update()
@@ -136,6 +159,11 @@ class Table(QTableView):
             QGuiApplication.clipboard().setText(self.text())
         else:
             super().keyPressEvent(event)
+
+    def _chosen(self) -> None:
+        rows = [self.proxy.mapToSource(i).row() for i in self.selectionModel().selectedRows()]
+        if len(rows) > 1:
+            self.several.emit(tuple(self.rows.ids[r] for r in rows))
 
     def _moved(self, now: QModelIndex, before: QModelIndex) -> None:
         if now.isValid():

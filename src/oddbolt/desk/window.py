@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QTimer
-from PySide6.QtGui import QCloseEvent
+from PySide6.QtCore import QThreadPool, QTimer
+from PySide6.QtGui import QCloseEvent, QUndoGroup
 from PySide6.QtWidgets import (
+    QApplication,
     QFrame,
     QHBoxLayout,
     QLabel,
@@ -19,7 +22,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from oddbolt.core.errors import OddBoltError
+from oddbolt.core.errors import FileError, OddBoltError
+from oddbolt.core.narration.draft import Aside
 from oddbolt.core.narration.log import log
 from oddbolt.core.safety import cautions, preflight
 from oddbolt.core.safety.preflight import DONE
@@ -31,23 +35,33 @@ from oddbolt.desk import theme
 from oddbolt.desk.figures import AT_ONCE_STEPS, Figures
 from oddbolt.desk.filing import Filing
 from oddbolt.desk.frame import Rail, Sill
+from oddbolt.desk.hands import Hands
 from oddbolt.desk.margin import Margin
 from oddbolt.desk.menus import build_menus
 from oddbolt.desk.pages.fasteners import Fasteners
+from oddbolt.desk.pages.large import LargePage
 from oddbolt.desk.pages.opening import Opening
 from oddbolt.desk.pages.page import Page
 from oddbolt.desk.pages.parts import Parts
+from oddbolt.desk.pages.photos import PhotosPage
 from oddbolt.desk.pages.prepare import Prepare
 from oddbolt.desk.pages.reach import ReachPage
 from oddbolt.desk.pages.report import ReportPage
 from oddbolt.desk.pages.review import ReviewPage
+from oddbolt.desk.pages.runs import RunsPage
 from oddbolt.desk.pages.take_apart import TakeApart
 from oddbolt.desk.pages.verdict import VerdictPage
+from oddbolt.desk.pictures import Pictures, practice_shot
+from oddbolt.desk.practice_pedal import PracticePedal
 from oddbolt.desk.session import Session
-from oddbolt.desk.settings import Settings
+from oddbolt.desk.settings import Settings, data_folder
 from oddbolt.desk.sums import Drawer
 from oddbolt.desk.timers import Timers
+from oddbolt.desk.voice import Voice
 from oddbolt.files.captions import read_cues
+
+if TYPE_CHECKING:
+    from oddbolt.desk.pages.scan import ScanPage
 
 NOTICE_MS = 14_000
 
@@ -64,22 +78,46 @@ class Window(QMainWindow):
         self.timers = Timers(self.session)
         self.prepare = Prepare(self.session, self.figures, settings)
         self.opening = Opening(self.session, self.figures, self.timers)
-        self.take_apart = TakeApart(self.session, self.figures, settings)
+        self.pictures = Pictures(self.session)
+        self.take_apart = TakeApart(self.session, self.figures, settings, self.pictures)
+        self.photo = self.take_apart.photo
+        self.photos = PhotosPage(self.session, self.figures, self.pictures)
         self.reach = ReachPage(self.session, self.figures)
         self.report = ReportPage(self.session, self.figures)
         self.review = ReviewPage(self.session, self.figures, settings)
         self.review.left.connect(lambda: self.show_stage(self.take_apart))
+        self._scans: ScanPage | None = None
+        self.runs = RunsPage(self.session, self.figures)
+        self.runs.left.connect(lambda: self.show_stage(self.take_apart))
+        self.hands = Hands(settings, lambda: self.session.clock.sign(), self)
+        self.voice = Voice(self)
+        self.large = LargePage(self.session, self.figures, settings, self.hands, self.take_apart.say)
+        self.large.asked.connect(self.do)
+        self.large.left.connect(lambda: self.show_stage(self.take_apart))
+        self.hands.asked.connect(self.do)
+        self.take_apart.say.asked.connect(self._told_to_bench)
+        self.take_apart.say.measured.connect(self._measured)
+        self.take_apart.say.group = self._screws_spoken_of
+        self.photos.opened.connect(self.show_photo)
+        self.photos.left.connect(lambda: self.show_stage(self.take_apart))
+        self.photos.print_asked.connect(self.filing.write_sheet)
+        self.fasteners = Fasteners(self.session, self.figures, self.settings)
+        self.fasteners.tray_asked.connect(self.write_tray)
         self.pages: list[Page] = [
             self.prepare,
             self.opening,
             self.take_apart,
-            Fasteners(self.session, self.figures),
+            self.fasteners,
             Parts(self.session, self.figures),
             self.reach,
             VerdictPage(self.session, self.figures),
             self.report,
         ]
         self._stale: set[Page] = set(self.pages)
+        self.undoing = QUndoGroup(self)
+        for stack in (self.session.stack, self.review.stack):
+            self.undoing.addStack(stack)
+        self.session.stack.setActive(True)
         self._build()
         build_menus(self)
         self.resize(1280, 800)
@@ -93,6 +131,12 @@ class Window(QMainWindow):
         tick = QTimer(self)
         tick.timeout.connect(self._tick)
         tick.start(500)
+        self._last_chance = False
+        self.pedal: PracticePedal | None = None
+        self.take_apart.logged.connect(self.speak)
+        app = QApplication.instance()
+        if app is not None:
+            app.installEventFilter(self.hands)
         self._caution_at = 0
         self._ahead: tuple[str, ...] = ()
         self.take_apart.say.understood.connect(self._understood)
@@ -108,7 +152,9 @@ class Window(QMainWindow):
         self.stack = QStackedWidget()
         for page in self.pages:
             self.stack.addWidget(page)
-        self.stack.addWidget(self.review)
+        self.asides: list[Page] = [self.review, self.photos, self.runs, self.large]
+        for page in self.asides:
+            self.stack.addWidget(page)
         self.margin = Margin(self.session, self.figures)
         self.margin.sum_asked.connect(self.show_sum)
         self.drawer = Drawer(self.session)
@@ -157,12 +203,32 @@ class Window(QMainWindow):
 
     def show_page(self, n: int) -> None:
         """Show a stage."""
+        if self.stack.currentWidget() is self.large:
+            self.margin.setVisible(self.drawer.isHidden())
+        self.session.stack.setActive(True)
         self.stack.setCurrentIndex(n)
         self.rail.choose(n)
         if self.session.device_shown and self.pages[n] is not self.prepare:
             self.session.select("")
         self._refresh_page()
         self.pages[n].arrive()
+
+    def show_aside(self, page: Page) -> None:
+        """Show a page that belongs to Take apart; Escape leads back there."""
+        self.stack.setCurrentWidget(page)
+        (self.review.stack if page is self.review else self.session.stack).setActive(True)
+        wide = page in (self.large, self._scans)
+        self.margin.setVisible(not wide and self.drawer.isHidden())
+        self.rail.choose(self.pages.index(self.take_apart))
+        self._refresh_page()
+        page.arrive()
+
+    def show_photo(self, id: str) -> None:
+        """Show a photo large, on Take apart."""
+        self.show_stage(self.take_apart)
+        self.session.select(self.session.study.photos[id].step)
+        self.photo.show_one(id)
+        self.photo.view.setFocus()
 
     def show_stage(self, page: Page) -> None:
         """Show this page."""
@@ -217,6 +283,87 @@ class Window(QMainWindow):
         """Pause the clocks, or let them go on."""
         self.session.clock.pause()
         self._tick()
+
+    def do(self, action: str) -> None:
+        """Do one of the things that a pedal or a large key asks for."""
+        match action:
+            case "log":
+                self.take_apart.say.log()
+            case "pause":
+                self.pause()
+                self.speak("Paused." if self.session.clock.paused else "Going on.")
+            case "photo":
+                self.take_photo()
+            case "repeat":
+                if self.session.repeat():
+                    self.speak(f"Step {len(self.session.study.steps)}, the same again.")
+            case "undo":
+                label = self.undoing.undoText()
+                self.undoing.undo()
+                self.speak(f"Taken back: {label}." if label else "Nothing to take back.")
+
+    def take_photo(self) -> None:
+        """Let the camera take a picture if it can be asked to, else take one in from a file."""
+        folder = self.photo.watched.folder
+        if folder is None:
+            self.filing.add_photo()
+        elif folder == data_folder() / "practice camera":
+            self.practice_shot()
+        else:
+            self.tell(f"Press the camera's own button: every picture that comes into {folder} is taken in.")
+
+    def speak(self, sentence: str) -> None:
+        """Speak a sentence, if the user wants that."""
+        if self.settings.get("speak", False):
+            self.voice.speak(sentence)
+
+    def speak_or_not(self) -> None:
+        """Read back what is understood from now on, or be silent again."""
+        wanted = not self.settings.get("speak", False)
+        if wanted and not self.voice.program:
+            self.tell("No speech program is on this machine; espeak-ng or speech-dispatcher would be used.")
+            return
+        self.settings.put("speak", wanted)
+        self.tell("What is logged is read back from now on." if wanted else "Nothing is read back any more.")
+
+    def show_pedal(self) -> None:
+        """Put up the practice pedal, or put it away."""
+        self.pedal = self.pedal or PracticePedal(self)
+        self.pedal.setVisible(not self.pedal.isVisible())
+
+    def fold_large(self) -> None:
+        """Large type, or the page from before."""
+        large = self.stack.currentWidget() is self.large
+        self.show_stage(self.take_apart) if large else self.show_aside(self.large)
+
+    def _told_to_bench(self, aside: Aside) -> None:
+        say = self.take_apart.say
+        say.edit.clear()
+        match aside.kind:
+            case "break":
+                self.session.was_break(aside.seconds)
+            case "pause" | "go on":
+                if self.session.clock.paused != (aside.kind == "pause"):
+                    self.do("pause")
+            case _:
+                self.do(aside.kind)
+
+    def _screws_spoken_of(self) -> Joint | None:
+        """The screw group selected, else the one logged last."""
+        study, chosen = self.session.study, self.session.selection
+        screws = [j for s in study.steps.values() for j in s.releases if study.joints[j].kind == "screw"]
+        return study.joints.get(chosen) or (study.joints[screws[-1]] if screws else None)
+
+    def _measured(self, said: str) -> None:
+        """Enter what was measured into the screw group selected, else into the one logged last."""
+        from oddbolt.core.bench.identify import entered  # takes long to load; wanted only here
+
+        joint = self._screws_spoken_of()
+        group = joint.id if joint else ""
+        if self.session.attempt("measure the screws", entered, group, said):
+            self.take_apart.say.done()
+            self.session.select(group)
+            self.tell(f"Entered for {self.session.study.name(group)}.")
 
     def begin_run(self, kind: str) -> None:
         """Begin a new run; the clocks start anew and laps go to it."""
@@ -276,9 +423,51 @@ class Window(QMainWindow):
     def review_captions(self, path: Path) -> None:
         """Go through this caption file. Raises OddBoltError."""
         self.review.begin(read_cues(path), path.name)
-        self.stack.setCurrentWidget(self.review)
-        self.rail.choose(self.pages.index(self.take_apart))
-        self.review.arrive()
+        self.show_aside(self.review)
+
+    @property
+    def scans(self) -> ScanPage:
+        """The page of the screw scan, made when it is first wanted: what it leans on takes long to load."""
+        if self._scans is None:
+            from oddbolt.desk.pages.scan import ScanPage
+
+            self._scans = ScanPage(self.session, self.figures)
+            self._scans.left.connect(self._leave_scan)
+            self.asides.append(self._scans)
+            self.stack.addWidget(self._scans)
+        return self._scans
+
+    def _leave_scan(self) -> None:
+        self.show_stage(self.fasteners)
+
+    def scan_photo(self) -> None:
+        """Count and measure the screws on a photo the user picks."""
+        path = self.filing.ask_open("Scan screws on a photo", "Photos (*.jpg *.jpeg *.png *.webp *.tif *.tiff)")
+        if path is not None:
+            self.scans.begin(path)
+        if path is not None or (self._scans is not None and self._scans.scan is not None):
+            self.show_aside(self.scans)
+
+    def write_tray(self) -> None:
+        """Write the tray plan shown, 1:1, into a file the user names."""
+        from oddbolt.files.tray_sheet import write_tray
+
+        plan = self.fasteners.plan
+        if plan is None:
+            self.tell("There is no tray plan yet; Fasteners shows one under “tray”.")
+            return
+        path = self.filing.ask_save("Write the tray plan", "tray.pdf", "PDF (*.pdf);;SVG (*.svg)")
+        if path is not None and self.filing.attempt(lambda: write_tray(path, self.session.study, plan)):
+            self.tell(f"{path} is written, 1:1. Print it without scaling; its bar is 20 mm.")
+
+    def write_mat(self) -> None:
+        """Write the gauge mat into a file the user names."""
+        from oddbolt.core.vision.mat import mat
+        from oddbolt.files.mat_sheet import write_mat
+
+        path = self.filing.ask_save("Write the gauge mat", "gauge mat.pdf", "PDF (*.pdf);;SVG (*.svg);;PNG (*.png)")
+        if path is not None and self.filing.attempt(lambda: write_mat(path, mat())):
+            self.tell(f"{path} is written. Print it at 100 %, matt, in colour; its ruler must measure 100 mm.")
 
     def take_outline(self) -> None:
         """Take an outline from a drawing the user picks."""
@@ -301,6 +490,32 @@ class Window(QMainWindow):
         path = self.filing.ask_save("Write the kit list", "kit.pdf", "PDF (*.pdf);;HTML (*.html)")
         if path is not None:
             self.filing.attempt(lambda: self.filing.kit_to(path, self.prepare.job_name(), self.prepare.needs()))
+
+    def find_step(self) -> None:
+        """Look for a step."""
+        self.show_stage(self.take_apart)
+        self.take_apart.look_for()
+
+    def to_freeing(self) -> None:
+        """Go to the step that freed what is selected."""
+        if self.take_apart.work.go_to_freeing():
+            self.show_stage(self.take_apart)
+            self.take_apart.strip.setFocus()
+
+    def watch_folder(self) -> None:
+        """Take in every picture that comes into a folder the user picks."""
+        folder = self.filing.ask_folder("Watch a folder for pictures")
+        if folder is not None:
+            self.photo.watch(folder)
+
+    def practice_shot(self) -> None:
+        """Let the practice camera take a picture; it drops it into its folder, which is watched."""
+        folder = data_folder() / "practice camera"
+        folder.mkdir(exist_ok=True)
+        if self.photo.watched.folder != folder:
+            self.photo.watch(folder)
+        self.photo.watched.shots += 1
+        QThreadPool.globalInstance().start(partial(practice_shot, folder, self.photo.watched.shots))
 
     def next_caution(self) -> None:
         """Show the next caution on the sill."""
@@ -330,7 +545,7 @@ class Window(QMainWindow):
 
     def _selected(self) -> None:
         self._caution_at = 0
-        self._stale = set(self.pages)
+        self._stale = {*self.pages, *self.asides}
         self._refresh_page()
         self.margin.refresh()
         if not self.drawer.isHidden():
@@ -359,14 +574,17 @@ class Window(QMainWindow):
             )
         )
         clock = session.clock
+        run = f"{study.runs[session.run_id].kind} run" if session.run_id in study.runs else "run"
         uncounted = f" +{count.groups_uncounted} groups" if count.groups_uncounted else ""
         readouts = [
             ("study", device if session.store else "no study open", "ink"),
-            ("run, paused" if clock.paused else "run", duration(clock.run_s), "muted" if clock.paused else "ink"),
+            (f"{run}, paused" if clock.paused else run, duration(clock.run_s), "muted" if clock.paused else "ink"),
             ("this step", duration(clock.step_s), "muted" if clock.paused else "ink"),
             ("power", "isolated" if count.isolated else "live", "sea" if count.isolated else "copper"),
             ("screws", f"{count.screws_out}{uncounted} out · {count.screws_back} back", "ink"),
         ]
+        if session.waiting:
+            readouts.insert(1, ("file", "not written yet", "copper"))
         lines = preflight(study)
         open_ = sum(line.state != DONE for line in lines)
         checks = (f"{open_} open", "copper") if open_ else ("all done", "sea")
@@ -381,6 +599,8 @@ class Window(QMainWindow):
         if len(minds) > 1:
             shown = f"{self._caution_at % len(minds) + 1}/{len(minds)}  {shown}"
         self.sill.show_readouts(readouts, shown)
+        if self.stack.currentWidget() is self.large:
+            self.large.tick(shown)
 
     def _understood(self) -> None:
         """What is being said asks for care before it is done: its cautions go to the sill at once."""
@@ -420,8 +640,24 @@ class Window(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         self.timers.end_all()
-        self.session.close()
+        self.voice.finish()
+        if self._scans is not None:
+            self._scans.stop()
+        try:
+            self.session.close()
+        except FileError as error:
+            if not self._last_chance:
+                self._last_chance = True
+                self.tell(f"{error} Closing again leaves a copy in {data_folder()}.")
+                event.ignore()
+                return
+            if not self.filing.rescue():
+                event.ignore()
+                return
         self.figures.finish(2000)
+        app = QApplication.instance()
+        if app is not None:
+            app.removeEventFilter(self.hands)
         super().closeEvent(event)
 
 

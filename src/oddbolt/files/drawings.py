@@ -5,27 +5,37 @@ from __future__ import annotations
 import base64
 from html import escape
 
+from oddbolt.core.errors import FileError
 from oddbolt.core.reach import Route
 from oddbolt.core.study import Photo, Study
+from oddbolt.core.study.photos import shown_size, to_shown
 from oddbolt.core.study.words import duration
+from oddbolt.files.pictures import small
 
 INK, CARD, COPPER, RULE = "#23272B", "#FBF8F0", "#A64A26", "#DDD3BF"
 GROUND = ("#EFE6D2", "#E2D6BC", "#D0C2A6", "#B9AB93", "#9C9184")
 WIDE, HIGH = 1000, 86
 
 
-def photo_svg(study: Study, photo: Photo, data: bytes) -> str:
-    """A photo with its callouts: a dot where it points, a square letter led a little aside."""
-    kind = "png" if data[:4] == b"\x89PNG" else "jpeg"
-    w, h = photo.width or 1200, photo.height or 900
+def photo_svg(study: Study, photo: Photo, data: bytes, side: int = 1600) -> str:
+    """A photo as it is shown, at most ``side`` px, with its callouts: a dot where each points, a square letter led a
+    little aside. A picture that cannot be read is named in its place."""
+    w, h = shown_size(photo) if photo.width and photo.height else (1200.0, 900.0)
     unit = w / 60
-    source = f"data:image/{kind};base64,{base64.b64encode(data).decode()}"
+    try:
+        source = f"data:image/jpeg;base64,{base64.b64encode(small(data, photo, side)).decode()}"
+        picture = f'<image xlink:href="{source}" width="{w:.0f}" height="{h:.0f}"/>'
+    except FileError as error:
+        picture = f'<text x="{unit:.0f}" y="{3 * unit:.0f}" font-size="{2 * unit:.0f}">{escape(str(error))}</text>'
     marks = []
     for c in study.callouts.values():
         if c.photo != photo.id:
             continue
-        x, y = c.x * w, c.y * h
-        tx, ty = x + (-2.4 if c.x > 0.5 else 2.4) * unit, y - 2.0 * unit
+        across, down = to_shown(photo, (c.x, c.y))
+        if not (0 <= across <= 1 and 0 <= down <= 1):
+            continue
+        x, y = across * w, down * h
+        tx, ty = x + (-2.4 if across > 0.5 else 2.4) * unit, y - 2.0 * unit
         marks.append(
             f'<path d="M{x:.0f} {y:.0f} L{tx:.0f} {ty:.0f}" stroke="{CARD}" stroke-width="{unit / 7:.1f}"/>'
             f'<circle cx="{x:.0f}" cy="{y:.0f}" r="{unit / 4:.1f}" fill="{CARD}" stroke="{INK}"/>'
@@ -35,9 +45,9 @@ def photo_svg(study: Study, photo: Photo, data: bytes) -> str:
             f' font-family="sans-serif" font-weight="bold" fill="{INK}">{escape(c.letter)}</text>'
         )
     return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="{w}" height="{h}"'
-        f' role="img" aria-label="{escape(photo.caption)}" viewBox="0 0 {w} {h}">'
-        f'<image xlink:href="{source}" width="{w}" height="{h}"/>{"".join(marks)}</svg>'
+        f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="{w:.0f}"'
+        f' height="{h:.0f}" role="img" aria-label="{escape(photo.caption)}" viewBox="0 0 {w:.0f} {h:.0f}">'
+        f"{picture}{''.join(marks)}</svg>"
     )
 
 

@@ -2,19 +2,42 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QCheckBox,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QWidget,
+)
 
 from oddbolt.core.bench import odd_ones
+from oddbolt.core.bench.apart import Pair, pairs
+from oddbolt.core.errors import BenchError
 from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.study import Joint, Study
 from oddbolt.core.study.words import plural
 from oddbolt.desk.figures import Figures
+from oddbolt.desk.forms import LineField
 from oddbolt.desk.pages.page import Page
 from oddbolt.desk.painters.board import Board
+from oddbolt.desk.painters.tray_view import Cell as Compartment
+from oddbolt.desk.painters.tray_view import TrayView
 from oddbolt.desk.session import Session
+from oddbolt.desk.settings import Settings
 from oddbolt.desk.tables import Cell, Rows, Table
 
 SIZES = ((1, "life-size"), (2, "× 2"), (4, "× 4"))
+if TYPE_CHECKING:
+    from oddbolt.core.bench.tray import TrayPlan
+
+USUAL_TRAY, TRAY_BUDGET_S = "4x6", 0.4
+PAIR_HEADS = ("these", "and these", "alike", "driver", "if swapped", "what keeps them apart")
 HEADS = ("joint", "kind", "count", "drive", "thread", "length", "holds", "reuse", "step")
 
 
@@ -22,9 +45,13 @@ class Fasteners(Page):
     """What holds the device together."""
 
     title, number = "Fasteners", 4
+    tray_asked = Signal()
 
-    def __init__(self, session: Session, figures: Figures) -> None:
+    def __init__(self, session: Session, figures: Figures, settings: Settings) -> None:
         super().__init__(session, figures)
+        self.settings = settings
+        self.plan: TrayPlan | None = None
+        self._planned: object = None
         self.board = Board()
         self.pane = QScrollArea()
         self.pane.setWidgetResizable(True)
@@ -51,14 +78,101 @@ class Fasteners(Page):
             self.sizes.addButton(button, times)
             below.addWidget(button)
         self.sizes.idClicked.connect(lambda _: self.refresh())
+        self.shown = QButtonGroup(self)
+        for n, word in enumerate(("joints", "told apart", "tray")):
+            button = QPushButton(word)
+            button.setCheckable(True)
+            button.setChecked(n == 0)
+            button.setObjectName("word")
+            self.shown.addButton(button, n)
+            below.insertWidget(n, button)
+        self.shown.idClicked.connect(lambda _: self.refresh())
+        self.pairs = Table(Rows(PAIR_HEADS, figures=(2,)), "Screws that may be taken for each other")
+        self.pairs.widths(150, 150, 52, 116, 134, 150)
+        self.pairs.picked.connect(lambda id: session.choose(tuple(id.split(" "))))
         self.box.addWidget(self.pane, 3)
         self.box.addLayout(below)
         self.box.addWidget(self.table, 2)
+        self.box.addWidget(self.pairs, 2)
+        self.tray = TrayView()
+        self.grid = LineField()
+        self.grid.setAccessibleName("compartments of the tray, rows and columns")
+        self.grid.setFixedWidth(72)
+        self.grid.set_shown(settings.get("tray", USUAL_TRAY))
+        self.grid.entered.connect(self._tray_typed)
+        self.by_kind = QCheckBox("by kind")
+        self.by_kind.setToolTip("by drive, thread and length instead of order of removal")
+        self.by_kind.toggled.connect(lambda _: self.refresh())
+        self.tray_words = QLabel()
+        self.tray_words.setObjectName("quiet")
+        write = QPushButton("Write the tray plan …")
+        write.clicked.connect(self.tray_asked)
+        self.tray_line = QWidget()
+        row = QHBoxLayout(self.tray_line)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(QLabel("tray"))
+        row.addWidget(self.grid)
+        row.addWidget(self.by_kind)
+        row.addWidget(self.tray_words, 1)
+        row.addWidget(write)
+        self.box.addWidget(self.tray_line)
+        self.box.addWidget(self.tray, 2)
+        self.tray.picked.connect(session.select)
         self.board.picked.connect(session.select)
         self.table.picked.connect(session.select)
+        self.table.several.connect(session.choose)
 
     def arrive(self) -> None:
         self.board.setFocus()
+
+    def _tray_typed(self, text: str) -> None:
+        from oddbolt.core.bench.tray import tray  # takes long to load; wanted only here
+
+        try:
+            tray(text)
+        except BenchError as error:
+            self.session.tell(str(error))
+            self.grid.set_shown(self.settings.get("tray", USUAL_TRAY))
+            return
+        self.settings.put("tray", text)
+        self.refresh()
+
+    def _show_tray(self, study: Study) -> None:
+        """The plan for the screws as they stand, worked out anew only where it may be another one."""
+        from oddbolt.core.bench.tray import plan, tray
+
+        into = tray(self.settings.get("tray", USUAL_TRAY))
+        screws = tuple(j for j in study.joints.values() if j.kind == "screw")
+        key = screws, tuple(s.releases for s in study.steps.values()), into, self.by_kind.isChecked()
+        if key != self._planned:
+            self._planned = key
+            try:
+                self.plan = plan(study, into, self.by_kind.isChecked(), TRAY_BUDGET_S)
+                self.tray_words.setText(self.plan.sentence)
+            except BenchError as error:
+                self.plan = None
+                self.tray_words.setText(str(error))
+        of = self.plan.of if self.plan else ()
+        near = {j for both in self.plan.beside for j in both} if self.plan else set()
+        step = {j: n for n, s in enumerate(study.steps.values(), 1) if s.phase == "apart" for j in s.releases}
+        cells = [_tray_cell(study, id, step.get(id), id in near) for id in of]
+        self.tray.show_tray(cells, into.columns, self.session.selection)
+
+    def _show_pairs(self, study: Study) -> None:
+        """The pairs that may be taken for each other, the worst first, in place of the joints if they are asked for."""
+        asked = self.shown.checkedId() == 1
+        self.table.setVisible(self.shown.checkedId() == 0)
+        self.pairs.setVisible(asked)
+        for widget in (self.tray, self.tray_line):
+            widget.setVisible(self.shown.checkedId() == 2)
+        if self.shown.checkedId() == 2:
+            self._show_tray(study)
+        found = pairs(study)
+        self.shown.button(1).setText(f"told apart: {len(found)}" if found else "told apart")
+        if asked:
+            ids = [f"{p.a} {p.b}" for p in found]
+            worst = {id for id, p in zip(ids, found, strict=True) if p.alike > 0.1}
+            self.pairs.refresh(ids, [_pair_cells(study, p) for p in found], worst, " ".join(self.session.chosen))
 
     def state(self) -> str:
         odd = len(odd_ones(self.session.study))
@@ -77,7 +191,8 @@ class Fasteners(Page):
         number = {j: n for n, s in enumerate(study.steps.values(), 1) if s.phase == "apart" for j in s.releases}
         ids = list(study.joints)
         cells = [_cells(study, study.joints[id], number.get(id)) for id in ids]
-        self.table.refresh(ids, cells, set(odd), self.session.selection)
+        self.table.refresh(ids, cells, set(odd), self.session.selection, self.session.chosen)
+        self._show_pairs(study)
         kinds = len({(j.drive, j.size) for j in study.joints.values() if j.kind == "screw" and (j.drive or j.size)})
         screws = sum(j.count or 0 for j in study.joints.values() if j.kind == "screw")
         self.beside.setText(
@@ -112,3 +227,22 @@ def _cells(study: Study, joint: Joint, step: int | None) -> list[Cell]:
         (joint.reuse, joint.reuse),
         (str(step or ""), step or 10**6),
     ]
+
+
+def _pair_cells(study: Study, p: Pair) -> list[Cell]:
+    worse = max(p.swapped, key=lambda said: ("too long" in said, len(said)))
+    told = worse.split(":")[0]
+    driver = "the same driver" if p.same_driver else "another driver"
+    a, b = study.name(p.a), study.name(p.b)
+    return [(a, a), (b, b), (f"{p.alike:.0%}", p.alike), (driver, driver), (told, told), (p.advice, p.advice)]
+
+
+def _tray_cell(study: Study, id: str, step: int | None, near: bool) -> Compartment:
+    if not id:
+        return Compartment("", (), False)
+    joint = study.joints[id]
+    count = "?" if joint.count is None else str(joint.count)
+    size = joint.size or screw_label(joint.drive, joint.size)
+    figures = " ".join(filter(None, (joint.thread, f"× {joint.length_mm:g}" if joint.length_mm else "")))
+    held = study.parts[joint.holds[0]].name if joint.holds and not joint.name else study.name(id)
+    return Compartment(id, (f"{count} × {size}", figures, held, f"step {step}" if step else ""), near)

@@ -39,6 +39,7 @@ class Parts(Page):
         self.head.addWidget(self.finder)
         self.box.addWidget(self.table, 1)
         self.table.picked.connect(session.select)
+        self.table.several.connect(session.choose)
 
     def arrive(self) -> None:
         self.table.setFocus()
@@ -54,7 +55,8 @@ class Parts(Page):
         cells = [_cells(study, study.parts[id], reach.get(id), number.get(id)) for id in ids]
         self.band.deepest = max((r.steps.most for r in reach.values() if r.steps), default=1.0)
         self.band.priority = {study.parts[id].name for id in ids if study.parts[id].priority}
-        self.table.refresh(ids, cells, {id for id in ids if study.parts[id].priority}, self.session.selection)
+        priority = {id for id in ids if study.parts[id].priority}
+        self.table.refresh(ids, cells, priority, self.session.selection, self.session.chosen)
         chosen = sum(p.priority for p in study.parts.values())
         waiting = " · depths are being worked out" if not reach and study.parts else ""
         self.beside.setText(

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import partial
 
-from PySide6.QtCore import QEvent, QObject, Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent, QUndoCommand, QUndoStack
 from PySide6.QtWidgets import QHeaderView, QLabel, QPushButton
 
 from oddbolt.core.errors import NarrationError
@@ -26,8 +25,26 @@ from oddbolt.desk.tables import Cell, Rows, Table
 HEADS = ("at", "said", "understood", "")
 KEYS = (
     "Enter keep   Del drop, or not   E correct   J join with the next   S part at the cursor   "
-    "N next open   Ctrl+Shift+Return enter them into the study   Esc leave"
+    "N next open   Ctrl+Z take back   Ctrl+Shift+Return enter them into the study   Esc leave"
 )
+
+
+#: lines read again in the hand's own time, and in one piece beside the work
+AT_ONCE, A_PIECE = 30, 12
+
+
+class _Change(QUndoCommand):
+    """Two reviews, before and after, and the lines chosen in them."""
+
+    def __init__(self, page: ReviewPage, after: lines.Review, at: int, then: int, label: str) -> None:
+        super().__init__(label)
+        self.page, self.before, self.after, self.at, self.then = page, page.lines, after, at, then
+
+    def redo(self) -> None:
+        self.page.show_lines(self.after, self.then)
+
+    def undo(self) -> None:
+        self.page.show_lines(self.before, self.at)
 
 
 class ReviewPage(Page):
@@ -41,6 +58,10 @@ class ReviewPage(Page):
         self.settings = settings
         self.lines: lines.Review = ()
         self.name = ""
+        self.stack = QUndoStack(self)
+        self._rest = QTimer(self)
+        self._rest.setInterval(0)
+        self._rest.timeout.connect(self._carry_on)
         self.enter = QPushButton("Enter them into the study")
         self.enter.clicked.connect(self.log)
         self.head.addWidget(self.enter)
@@ -78,6 +99,7 @@ class ReviewPage(Page):
         if not lines.drafted(found).steps:
             raise NarrationError(f"No step was understood in {name}; there is nothing to review.")
         self.lines, self.name, self.say.vocabulary = found, name, vocabulary
+        self.stack.clear()
         self._show(0)
         self.table.setFocus()
 
@@ -85,10 +107,13 @@ class ReviewPage(Page):
         self.table.setFocus()
 
     def _show(self, at: int) -> None:
+        self._show_rows(at)
+        self._shown(str(min(at, len(self.lines) - 1)))
+
+    def _show_rows(self, at: int) -> None:
         ids = [str(n) for n in range(len(self.lines))]
         open_ = {str(n) for n, line in enumerate(self.lines) if line.counts and _doubtful(line)}
         self.table.refresh(ids, [_cells(line) for line in self.lines], open_, str(min(at, len(self.lines) - 1)))
-        self._shown(str(min(at, len(self.lines) - 1)))
         kept = sum(line.state == lines.KEPT for line in self.lines)
         out = sum(not line.counts for line in self.lines)
         steps = len(lines.drafted(self.lines).steps)
@@ -127,33 +152,48 @@ class ReviewPage(Page):
             Qt.Key.Key_Escape: self.leave,
         }.get(Qt.Key(key))
 
-    def _do(self, change: Callable[[], lines.Review], step: int = 0) -> None:
-        """Change the lines, and go on by ``step``."""
+    def _do(self, label: str, change: Callable[..., lines.Review], *given: object, step: int = 0) -> None:
+        """Change the line that is chosen, and go on by ``step``; the first lines after it are read again at once."""
         at = self.at
         try:
-            self.lines = change()
+            after = change(self.lines, at, *given, self.say.vocabulary, most=AT_ONCE)
         except NarrationError as error:
             self.session.tell(str(error))
             return
-        self._show(at + step)
+        self.stack.push(_Change(self, after, at, at + step, label))
+
+    def show_lines(self, review: lines.Review, at: int) -> None:
+        """Show these lines, and read on in what is stale in small pieces beside the work."""
+        self.lines = review
+        self._show(at)
+        self._rest.start()
+
+    def _carry_on(self) -> None:
+        if not any(line.stale for line in self.lines):
+            self._rest.stop()
+            return
+        self.lines = lines.carried_on(self.lines, self.say.vocabulary, A_PIECE)
+        if not any(line.stale for line in self.lines):
+            self._rest.stop()
+            self._show_rows(self.at)
 
     def keep(self) -> None:
         """The line is right; on to the next."""
-        self._do(partial(lines.marked, self.lines, self.at, lines.KEPT, self.say.vocabulary), 1)
+        self._do("keep the line", lines.marked, lines.KEPT, step=1)
 
     def drop(self) -> None:
         """The line does not belong into the log; or it does after all."""
         state = lines.OPEN if self.lines[self.at].state == lines.DROPPED else lines.DROPPED
-        self._do(partial(lines.marked, self.lines, self.at, state, self.say.vocabulary), 1 if state else 0)
+        self._do("drop the line" if state else "take the line in", lines.marked, state, step=1 if state else 0)
 
     def join(self) -> None:
         """The line and the next are one sentence."""
-        self._do(partial(lines.joined, self.lines, self.at, self.say.vocabulary))
+        self._do("join the lines", lines.joined)
 
     def part(self) -> None:
         """The line is two sentences, parted where the cursor stands in it."""
         at = self.say.edit.textCursor().position()
-        self._do(partial(lines.parted, self.lines, self.at, at, self.say.vocabulary))
+        self._do("part the line", lines.parted, at)
 
     def next_open(self) -> None:
         """On to the next line that asks something or holds steps and was not looked at."""
@@ -167,7 +207,7 @@ class ReviewPage(Page):
 
     def _corrected(self, reading: Reading) -> None:
         text = self.say.edit.toPlainText()
-        self._do(partial(lines.corrected, self.lines, self.at, text, reading, self.say.vocabulary), 1)
+        self._do("correct the line", lines.corrected, text, reading, step=1)
         self.table.setFocus()
 
     def _teach(self, word: str, drive: str) -> None:
@@ -178,18 +218,21 @@ class ReviewPage(Page):
             return
         self.say.vocabulary = with_words(self.settings.words)
         at = self.at
-        self.lines, changed = lines.taught(self.lines, self.say.vocabulary)
-        self._show(at)
+        after, changed = lines.taught(self.lines, self.say.vocabulary)
+        self.stack.clear()  # what was read without the word is not to come back
+        self.show_lines(after, at)
         self.session.tell(f"“{word}” is known from now on; {plural(changed, 'line')} read otherwise.")
 
     def log(self) -> None:
         """Enter what counts into the study, as one edit, with a first estimate of times."""
+        self.lines = lines.carried_on(self.lines, self.say.vocabulary)
         drafted = lines.drafted(self.lines)
         if not drafted.steps:
             self.session.tell("No line that counts holds a step.")
             return
         if self.session.edit(log_with_times(self.session.study, drafted), f"log {self.name}"):
             self.lines = ()
+            self.stack.clear()
             self.left.emit()
             told = f"{plural(len(drafted.steps), 'step')} logged from {self.name}, timed by its captions"
             self.session.tell(f"{told} as a first estimate. Ctrl+Z takes them back.")

@@ -2,44 +2,43 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-from pathlib import Path
-
-from PySide6.QtCore import QBuffer, QIODevice, QSize, Qt
-from PySide6.QtGui import QImage, QImageReader
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout
 
 from oddbolt.core.bench import odd_ones
-from oddbolt.core.errors import FileError, OddBoltError
 from oddbolt.core.narration import Reading, with_words
 from oddbolt.core.narration.log import memory_of
+from oddbolt.core.narration.read_back import read_back
 from oddbolt.core.reach import step_times
-from oddbolt.core.study import Callout, Photo, Study, new_id, put
+from oddbolt.core.study import Study
+from oddbolt.core.study.steps import alternatives, search, step_of, variant_of
 from oddbolt.core.study.tally import tally
-from oddbolt.core.study.words import duration
+from oddbolt.core.study.words import duration, plural
 from oddbolt.desk.figures import Figures
 from oddbolt.desk.pages.page import Page
 from oddbolt.desk.painters.mat import Mat
-from oddbolt.desk.painters.photo import PhotoView
 from oddbolt.desk.painters.strip import Card, Strip
+from oddbolt.desk.photo_place import PhotoPlace
+from oddbolt.desk.pictures import Pictures
 from oddbolt.desk.say_line import SayLine
 from oddbolt.desk.session import Session
 from oddbolt.desk.settings import Settings
+from oddbolt.desk.step_work import StepWork
 from oddbolt.files.report import step_text
-
-LARGEST_SIDE = 2000
-LETTERS = "ABCDEFGHJKLMNPQRSTUVWXYZ"
 
 
 class TakeApart(Page):
-    """The stage where the day is spent."""
+    """The stage where the day is spent. ``logged`` tells what was understood, as a sentence."""
 
     title, number = "Take apart", 3
+    logged = Signal(str)
 
-    def __init__(self, session: Session, figures: Figures, settings: Settings) -> None:
+    def __init__(self, session: Session, figures: Figures, settings: Settings, pictures: Pictures) -> None:
         super().__init__(session, figures)
         self.settings = settings
-        self.photo, self.mat, self.strip, self.say = PhotoView(), Mat(), Strip(), SayLine()
+        self.photo = PhotoPlace(session, settings, pictures)
+        self.mat, self.strip, self.say = Mat(), Strip(), SayLine()
         self.say.vocabulary = with_words(settings.words)
         self.say.no_drives = set(settings.get("no drives", []))
         self._remembered: Study | None = None
@@ -64,19 +63,26 @@ class TakeApart(Page):
         strip_name, self.strip_count = QLabel("Strip"), QLabel()
         strip_name.setObjectName("head")
         self.strip_count.setObjectName("quiet")
+        self.trouble = QLabel()
+        self.trouble.setObjectName("copper")
+        self.finder = StepFinder()
+        self.finder.textChanged.connect(self._find)
+        self.finder.returnPressed.connect(self._next_found)
+        self.finder.left.connect(self.strip.setFocus)
         line.addWidget(strip_name)
-        line.addStretch(1)
+        line.addWidget(self.finder)
+        line.addWidget(self.trouble, 1)
         line.addWidget(self.strip_count)
         self.box.addLayout(line)
         self.box.addWidget(self.strip)
         self.box.addWidget(self.say)
         self.say.logged.connect(self.log)
         self.say.taught.connect(self._teach)
+        self.work = StepWork(session)
         self.strip.picked.connect(session.select)
+        self.strip.several.connect(session.choose)
+        self.strip.carried.connect(self.work.carry)
         self.mat.picked.connect(session.select)
-        self.photo.picked.connect(session.select)
-        self.photo.dropped.connect(self.add_photos)
-        self.photo.pointed.connect(self._add_callout)
 
     def arrive(self) -> None:
         self.say.edit.setFocus()
@@ -92,50 +98,61 @@ class TakeApart(Page):
         at = self._at()
         last = study.steps[list(study.steps)[at - 1]] if at else None
         self.beside.setText(f"step {at} · {_brief(study, last.id)}" if last else "say what you do, in your own words")
-        self._show_photo(at)
+        self.photo.refresh(last.id if last else "")
         self.mat.show_loose(study, at, set(odd_ones(study)))
         count = tally(study)
         self.counted.setText(f"{count.screws_out} screws · {count.parts_out} parts")
-        ids, times = list(study.steps), step_times(study)
-        self.strip_count.setText(f"{len(ids)} steps" if len(ids) != 1 else "1 step")
-
-        def card_of(n: int) -> Card:
-            time = times[ids[n]]
-            shown = duration(time.seconds) if time.basis == "measured" else f"~{duration(time.seconds)}"
-            return Card(ids[n], n + 1, shown, _brief(study, ids[n]), study.steps[ids[n]].tool or "hand")
-
-        here = at - 1 if step_of(study, self.session.selection) else len(ids)
-        self.strip.show_steps(len(ids), card_of, here, "now")
+        self._show_strip()
         if self._remembered is not study and not self._logging:
             self._remembered = study
             self.say.remember(memory_of(study))
+
+    def _show_strip(self) -> None:
+        study, times = self.session.study, step_times(self.session.study)
+        troubles = self.figures.troubles()
+        every = list(study.steps)
+        words = self.finder.text().strip()
+        ids = search(study, words) if words else every
+        number = {id: n for n, id in enumerate(every, 1)}
+
+        def card_of(id: str) -> Card:
+            time = times[id]
+            shown = duration(time.seconds) if time.basis == "measured" else f"~{duration(time.seconds)}"
+            others = ", ".join(str(number[o]) for o in alternatives(study, id)[:2])
+            beside = " · ".join(filter(None, (variant_of(study, id), f"or {others}" if others else "")))
+            tool = study.steps[id].tool or "hand"
+            return Card(id, number[id], shown, _brief(study, id), tool, beside, troubles.get(id, ""))
+
+        here = step_of(study, self.session.selection)
+        at = ids.index(here) if here in ids else len(ids)
+        self.strip.show_steps(ids, card_of, at, self.session.chosen, "" if words else "now")
+        counted = plural(len(every), "step")
+        self.strip_count.setText(f"{len(ids)} of {counted}" if words else counted)
+        early = f"{plural(len(troubles), 'step')} too early" if troubles else ""
+        self.trouble.setText(troubles.get(here, "") or early)
+
+    def _find(self) -> None:
+        self._show_strip()
+        found = self.strip.ids
+        if self.finder.text().strip() and found and step_of(self.session.study, self.session.selection) not in found:
+            self.session.select(found[0])
+
+    def _next_found(self) -> None:
+        here = step_of(self.session.study, self.session.selection)
+        ids = list(self.strip.ids)
+        if ids:
+            self.session.select(ids[(ids.index(here) + 1) % len(ids)] if here in ids else ids[0])
+
+    def look_for(self) -> None:
+        """Look for steps."""
+        self.finder.setFocus()
+        self.finder.selectAll()
 
     def _at(self) -> int:
         """How many steps are done at what is shown."""
         study = self.session.study
         step = step_of(study, self.session.selection)
         return study.step_number(step) if step else len(study.steps)
-
-    def _current_photo(self, at: int) -> Photo | None:
-        study = self.session.study
-        number = {id: n for n, id in enumerate(study.steps, 1)}
-        shown = [p for p in study.photos.values() if number.get(p.step, 0) <= at]
-        about = {c.photo for c in study.callouts.values() if c.about and c.about == self.session.selection}
-        chosen = [p for p in study.photos.values() if p.id in about]
-        return max(chosen or shown, key=lambda p: number.get(p.step, 0), default=None)
-
-    def _show_photo(self, at: int) -> None:
-        study, photo = self.session.study, self._current_photo(at)
-        if photo is None or self.session.store is None:
-            self.photo.show_photo(QImage(), "", [], {}, "")
-            return
-        marks = [c for c in study.callouts.values() if c.photo == photo.id]
-        labels = {c.id: c.label or study.name(c.about) for c in marks}
-        ids = list(study.photos)
-        step = f" · step {study.step_number(photo.step)}" if photo.step else ""
-        caption = f"photo {ids.index(photo.id) + 1} of {len(ids)} · {photo.caption}{step}"
-        image = decoded(self.session.store.picture(photo.sha256) or b"", photo.sha256)
-        self.photo.show_photo(image, caption, marks, labels, self.session.selection)
 
     # -- the work -----------------------------------------------------------------------------------------
 
@@ -154,6 +171,7 @@ class TakeApart(Page):
         self.say.remember(memory)
         self._remembered = self.session.study
         self.say.done()
+        self.logged.emit(read_back(reading, len(self.session.study.steps)))
 
     def _teach(self, word: str, drive: str) -> None:
         self.settings.teach(word, drive)
@@ -161,47 +179,24 @@ class TakeApart(Page):
         self.say.no_drives = set(self.settings.get("no drives", []))
         self.say.again()
 
-    def add_photos(self, paths: list[str]) -> None:
-        """Keep pictures with the step shown, or the last one."""
-        store, study = self.session.store, self.session.study
-        if store is None:
-            self.session.tell("Open or make a study first; a photo is kept in its file.")
-            return
-        step = list(study.steps)[self._at() - 1] if self._at() else ""
-        for path in paths:
-            try:
-                data = Path(path).read_bytes()
-                image = decoded(data, "")
-                if image.isNull():
-                    raise FileError(f"{Path(path).name} is no picture that can be shown.")
-                photo = Photo(
-                    new_id(study, "H"), store.add_picture(data), step, Path(path).stem, image.width(), image.height()
-                )
-                study = put(study, photo)
-            except OSError as error:
-                self.session.tell(f"{path} cannot be read: {error.strerror or error}.")
-            except OddBoltError as error:
-                self.session.tell(str(error))
-        self.session.edit(study, "add a photo")
 
-    def _add_callout(self, x: float, y: float) -> None:
-        study, photo = self.session.study, self._current_photo(self._at())
-        if photo is None:
-            return
-        used = {c.letter for c in study.callouts.values() if c.photo == photo.id}
-        letter = next((c for c in LETTERS if c not in used), "?")
-        about = self.session.selection or (photo.step if photo.step in study.steps else "")
-        self.session.edit(
-            put(study, Callout(new_id(study, "C"), photo.id, letter, x, y, about)), f"add callout {letter}"
-        )
+class StepFinder(QLineEdit):
+    """Where the words to look for are typed; Escape empties it and leaves."""
 
+    left = Signal()
 
-def step_of(study: Study, id: str) -> str:
-    """The step that this is, or that released or took out this; "" if none."""
-    if id in study.steps or not id:
-        return id
-    steps = (s for s in study.steps.values() if s.phase == "apart")
-    return next((s.id for s in steps if id and (id in s.releases or id in s.takes_out)), "")
+    def __init__(self) -> None:
+        super().__init__()
+        self.setPlaceholderText("find a step …")
+        self.setAccessibleName("find among the steps")
+        self.setFixedWidth(180)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.clear()
+            self.left.emit()
+        else:
+            super().keyPressEvent(event)
 
 
 def _brief(study: Study, id: str) -> str:
@@ -211,19 +206,3 @@ def _brief(study: Study, id: str) -> str:
         return f"{study.name(step.takes_out[0])} out"
     things = [study.name(x) for x in (*step.releases, *step.softens, *step.opens)][:1]
     return f"{step.verb} {things[0]}" if things else step_text(study, id)
-
-
-@lru_cache(maxsize=6)
-def decoded(data: bytes, _key: str) -> QImage:
-    """A picture made ready to show, turned as its camera says, at most LARGEST_SIDE px; null if it cannot be shown."""
-    if not data:
-        return QImage()
-    buffer = QBuffer()
-    buffer.setData(data)
-    buffer.open(QIODevice.OpenModeFlag.ReadOnly)
-    reader = QImageReader(buffer)
-    reader.setAutoTransform(True)
-    size = reader.size()
-    if size.isValid() and max(size.width(), size.height()) > LARGEST_SIDE:
-        reader.setScaledSize(size.scaled(QSize(LARGEST_SIDE, LARGEST_SIDE), Qt.AspectRatioMode.KeepAspectRatio))
-    return reader.read()

@@ -1,72 +1,134 @@
-"""The photo of a step with its lettered callouts, led out to the picture's edge."""
+"""A photo with its lettered callouts, led out to the picture's edge; its callouts moved, its picture cut."""
 
 from __future__ import annotations
 
+from attrs import frozen
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
+from PySide6.QtGui import (
+    QDragEnterEvent,
+    QDropEvent,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+)
 from PySide6.QtWidgets import QWidget
 
-from oddbolt.core.study import Callout
 from oddbolt.desk import theme
 
-TAG = 21
-SIDE = 132
+TAG, FOOT = 21, 27
+#: how far a callout or the cutting frame goes at a key, of the picture's side; a fifth of it with Shift
+STRIDE = 0.01
+ARROWS = {
+    Qt.Key.Key_Left: (-1, 0),
+    Qt.Key.Key_Right: (1, 0),
+    Qt.Key.Key_Up: (0, -1),
+    Qt.Key.Key_Down: (0, 1),
+}
+
+
+@frozen
+class Mark:
+    """A callout as it is drawn: ``x``, ``y`` from 0 to 1 of what is shown."""
+
+    id: str
+    letter: str
+    label: str
+    about: str
+    x: float
+    y: float
+
+    @property
+    def inside(self) -> bool:
+        """Whether it points to something that is shown."""
+        return -0.001 <= self.x <= 1.001 and -0.001 <= self.y <= 1.001
 
 
 class PhotoView(QWidget):
-    """Shows one picture. ``picked`` gives what a clicked callout is about, ``dropped`` the paths of dropped files,
-    ``pointed`` where the picture was double-clicked, from 0 to 1."""
+    """Shows one picture. ``picked`` gives a callout's id, ``opened`` one whose words are to be edited, ``moved`` one
+    and how far it went, ``dropped`` paths of files, ``pointed`` where the picture was double-clicked, ``cut`` the
+    rectangle to be shown alone, ``stepped`` -1 or 1 for another photo, ``removed`` a callout; in shares of what is
+    shown, 0 to 1."""
 
     picked = Signal(str)
+    opened = Signal(str)
+    moved = Signal(str, float, float)
     dropped = Signal(list)
     pointed = Signal(float, float)
+    cut = Signal(float, float, float, float)
+    stepped = Signal(int)
+    removed = Signal(str)
 
     def __init__(self) -> None:
         super().__init__()
         self.image = QImage()
-        self.caption = ""
-        self.callouts: list[Callout] = []
-        self.labels: dict[str, str] = {}
+        self.caption, self.empty = "", ""
+        self.marks: list[Mark] = []
         self.chosen = ""
+        self.at = ""
+        self.frame: tuple[float, float, float, float] | None = None
         self._tags: dict[str, QRectF] = {}
+        self._drag: tuple[str, QPointF, QPointF] | None = None
         self._scaled_key: object = None
         self._scaled_pixmap = QPixmap()
         self.setAcceptDrops(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Photo with lettered callouts")
-        self.setMinimumSize(300, 200)
+        self.setMinimumSize(240, 200)
 
     def sizeHint(self) -> QSize:
         return QSize(560, 420)
 
-    def show_photo(
-        self, image: QImage, caption: str, callouts: list[Callout], labels: dict[str, str], chosen: str
-    ) -> None:
-        """Show a picture; ``labels`` names each callout by id, ``chosen`` is the selected thing."""
-        self.image, self.caption, self.callouts, self.labels, self.chosen = image, caption, callouts, labels, chosen
-        self.setAccessibleDescription("; ".join(f"{c.letter}: {labels[c.id]}" for c in callouts))
+    def show_photo(self, image: QImage, caption: str, marks: list[Mark], chosen: str, empty: str = "") -> None:
+        """Show a picture, or the words ``empty`` where there is none; ``chosen`` is the selected thing."""
+        if image.cacheKey() != self.image.cacheKey():
+            self.frame = self._drag = None
+        self.image, self.caption, self.chosen, self.empty = image, caption, chosen, empty
+        self.marks = [m for m in marks if m.inside]
+        if self.at not in {m.id for m in self.marks}:
+            self.at = next((m.id for m in self.marks if chosen and chosen in (m.about, m.id)), "")
+        self.setAccessibleDescription("; ".join(f"{m.letter}: {m.label}" for m in self.marks))
         self.update()
+
+    def begin_cut(self) -> None:
+        """Put up a frame; arrows move its corner, with Ctrl the other one, Enter cuts, Escape leaves it."""
+        if not self.image.isNull():
+            self.frame = (0.1, 0.1, 0.9, 0.9)
+            self.setFocus()
+            self.update()
+
+    # -- painting -----------------------------------------------------------------------------------------
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
         box = QRectF(self.rect())
         painter.fillRect(box, theme.colour("photo"))
+        light = theme.colour("card" if theme.current is theme.DAY else "ink")
         if self.image.isNull():
-            painter.setPen(theme.colour("card"))
+            painter.setPen(light)
             painter.setFont(theme.text(11))
-            painter.drawText(
-                box, Qt.AlignmentFlag.AlignCenter, "No photo of this step yet.\n\nDrop one here, or press F9."
-            )
-            return
-        picture = self._place(box)
-        painter.drawPixmap(picture.topLeft(), self._scaled(picture))
-        painter.fillRect(QRectF(box.left(), box.bottom() - 27, box.width(), 27), theme.colour("photo"))
-        painter.setPen(theme.colour("card" if theme.current is theme.DAY else "ink"))
-        painter.setFont(theme.mono(9))
-        painter.drawText(
-            box.adjusted(12, 0, -12, -7), Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignLeft, self.caption
-        )
-        self._draw_callouts(painter, picture, box)
+            words = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+            painter.drawText(box.adjusted(20, 20, -20, -20), words, self.empty)
+        else:
+            picture = self._place(box)
+            painter.drawPixmap(picture.topLeft(), self._scaled(picture))
+            painter.fillRect(QRectF(box.left(), box.bottom() - FOOT, box.width(), FOOT), theme.colour("photo"))
+            painter.setPen(light)
+            painter.setFont(theme.mono(9))
+            foot = QRectF(box.left() + 12, box.bottom() - FOOT, box.width() - 24, FOOT - 2)
+            words_ = painter.fontMetrics().elidedText(self.caption, Qt.TextElideMode.ElideRight, int(foot.width()))
+            painter.drawText(foot, Qt.AlignmentFlag.AlignVCenter, words_)
+            self._draw_callouts(painter, picture, box)
+            if self.frame is not None:
+                self._draw_frame(painter, picture, self.frame)
+        if self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(theme.colour("copper"), 2))
+            painter.drawRect(box.adjusted(1, 1, -1, -1))
 
     def _scaled(self, picture: QRectF) -> QPixmap:
         """The picture at the size it is shown, made once for each size."""
@@ -81,29 +143,35 @@ class PhotoView(QWidget):
         return self._scaled_pixmap
 
     def _place(self, box: QRectF) -> QRectF:
-        inner = box.adjusted(0, 0, 0, -27)
+        inner = box.adjusted(0, 0, 0, -FOOT)
         size = self.image.size().scaled(inner.size().toSize(), Qt.AspectRatioMode.KeepAspectRatio)
         left, top = inner.center().x() - size.width() / 2, inner.center().y() - size.height() / 2
         return QRectF(left, top, size.width(), size.height())
 
+    def _point(self, picture: QRectF, mark: Mark) -> QPointF:
+        at = QPointF(picture.left() + mark.x * picture.width(), picture.top() + mark.y * picture.height())
+        if self._drag is not None and self._drag[0] == mark.id:
+            at += self._drag[2] - self._drag[1]
+        return at
+
     def _draw_callouts(self, painter: QPainter, picture: QRectF, box: QRectF) -> None:
         self._tags.clear()
-        left = sorted((c for c in self.callouts if c.x < 0.5), key=lambda c: c.y)
-        right = sorted((c for c in self.callouts if c.x >= 0.5), key=lambda c: c.y)
+        left = sorted((m for m in self.marks if m.x < 0.5), key=lambda m: m.y)
+        right = sorted((m for m in self.marks if m.x >= 0.5), key=lambda m: m.y)
         for side, group in ((-1, left), (1, right)):
             last = box.top() + 8.0
-            for c in group:
-                point = QPointF(picture.left() + c.x * picture.width(), picture.top() + c.y * picture.height())
-                y = min(max(last, point.y() - TAG / 2), box.bottom() - 27 - TAG - 4)
+            for mark in group:
+                point = self._point(picture, mark)
+                y = min(max(last, point.y() - TAG / 2), box.bottom() - FOOT - TAG - 4)
                 last = y + TAG + 8
                 x = box.left() + 8 if side < 0 else box.right() - 8 - TAG
-                self._draw_tag(painter, c, QRectF(x, y, TAG, TAG), point, side)
+                self._draw_tag(painter, mark, QRectF(x, y, TAG, TAG), point, side)
 
-    def _draw_tag(self, painter: QPainter, c: Callout, tag: QRectF, point: QPointF, side: int) -> None:
-        chosen = bool(c.about) and c.about == self.chosen
+    def _draw_tag(self, painter: QPainter, mark: Mark, tag: QRectF, point: QPointF, side: int) -> None:
+        chosen = bool(self.chosen) and self.chosen in (mark.about, mark.id)
         edge = theme.colour("copper") if chosen else theme.DAY_CARD
-        label = self.labels[c.id]
         painter.setFont(theme.text(9))
+        label = painter.fontMetrics().elidedText(mark.label, Qt.TextElideMode.ElideRight, max(80, self.width() // 3))
         width = painter.fontMetrics().horizontalAdvance(label) + 12
         plate = (
             QRectF(tag.right(), tag.top(), width, TAG)
@@ -118,6 +186,10 @@ class PhotoView(QWidget):
         painter.setBrush(edge)
         painter.setPen(QPen(theme.SHADE, 1.2))
         painter.drawEllipse(point, 3.6, 3.6)
+        if mark.id == self.at and self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(edge, 1.5, Qt.PenStyle.DotLine))
+            painter.drawEllipse(point, 10, 10)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.fillRect(plate, theme.SHADE)
         painter.setPen(theme.DAY_CARD)
@@ -125,25 +197,144 @@ class PhotoView(QWidget):
         painter.fillRect(tag, edge)
         painter.setFont(theme.text(10.5, bold=True))
         painter.setPen(theme.DAY_CARD if chosen else theme.DAY_INK)
-        painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, c.letter)
-        self._tags[c.id] = tag.united(plate)
+        painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, mark.letter)
+        self._tags[mark.id] = tag.united(plate)
+
+    def _draw_frame(self, painter: QPainter, picture: QRectF, frame: tuple[float, float, float, float]) -> None:
+        kept = self._rect(picture, frame)
+        for strip in (
+            QRectF(picture.left(), picture.top(), picture.width(), kept.top() - picture.top()),
+            QRectF(picture.left(), kept.bottom(), picture.width(), picture.bottom() - kept.bottom()),
+            QRectF(picture.left(), kept.top(), kept.left() - picture.left(), kept.height()),
+            QRectF(kept.right(), kept.top(), picture.right() - kept.right(), kept.height()),
+        ):
+            painter.fillRect(strip, theme.SHADE)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(theme.DAY_CARD, 2, Qt.PenStyle.DashLine))
+        painter.drawRect(kept)
+        words = "Enter cut   Esc leave   arrows move a corner, with Ctrl the other"
+        painter.setFont(theme.text(9))
+        plate = QRectF(kept.left(), kept.top(), painter.fontMetrics().horizontalAdvance(words) + 14, 22)
+        painter.fillRect(plate, theme.SHADE)
+        painter.setPen(theme.DAY_CARD)
+        painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, words)
+
+    @staticmethod
+    def _rect(picture: QRectF, frame: tuple[float, float, float, float]) -> QRectF:
+        left, top, right, bottom = frame
+        a = QPointF(picture.left() + left * picture.width(), picture.top() + top * picture.height())
+        b = QPointF(picture.left() + right * picture.width(), picture.top() + bottom * picture.height())
+        return QRectF(a, b).normalized()
+
+    # -- the hand -----------------------------------------------------------------------------------------
+
+    def _share(self, at: QPointF) -> tuple[float, float]:
+        picture = self._place(QRectF(self.rect()))
+        return (at.x() - picture.left()) / picture.width(), (at.y() - picture.top()) / picture.height()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        for c in self.callouts:
-            if c.about and self._tags.get(c.id, QRectF()).contains(event.position()):
-                self.picked.emit(c.about)
-
-    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         if self.image.isNull():
             return
-        picture, at = self._place(QRectF(self.rect())), event.position()
-        x, y = (at.x() - picture.left()) / picture.width(), (at.y() - picture.top()) / picture.height()
-        if 0 <= x <= 1 and 0 <= y <= 1:
+        at, picture = event.position(), self._place(QRectF(self.rect()))
+        if self.frame is not None:
+            x, y = self._share(at)
+            self.frame = (x, y, x, y)
+            self._drag = ("", at, at)
+            return
+        for mark in reversed(self.marks):
+            near = (self._point(picture, mark) - at).manhattanLength() < 12
+            if near or self._tags.get(mark.id, QRectF()).contains(at):
+                self.at = mark.id
+                if near:
+                    self._drag = (mark.id, at, at)
+                self.picked.emit(mark.id)
+                self.update()
+                return
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._drag is None:
+            return
+        self._drag = (*self._drag[:2], event.position())
+        if not self._drag[0] and self.frame is not None:
+            x, y = self._share(event.position())
+            self.frame = (*self.frame[:2], min(max(x, 0.0), 1.0), min(max(y, 0.0), 1.0))
+        self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        drag, self._drag = self._drag, None
+        if drag is None:
+            return
+        if not drag[0]:
+            self._cut()
+            return
+        a, b = self._share(drag[1]), self._share(event.position())
+        if (event.position() - drag[1]).manhattanLength() > 3:
+            self.moved.emit(drag[0], b[0] - a[0], b[1] - a[1])
+        self.update()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        self._drag = None
+        if self.image.isNull() or self.frame is not None:
+            return
+        hit = next((m for m in self.marks if self._tags.get(m.id, QRectF()).contains(event.position())), None)
+        x, y = self._share(event.position())
+        if hit is not None:
+            self.opened.emit(hit.id)
+        elif 0 <= x <= 1 and 0 <= y <= 1:
             self.pointed.emit(x, y)
 
-    def dragEnterEvent(self, event: object) -> None:
-        if event.mimeData().hasUrls():  # type: ignore[attr-defined]
-            event.acceptProposedAction()  # type: ignore[attr-defined]
+    def _cut(self) -> None:
+        frame, self.frame = self.frame, None
+        if frame is not None and abs(frame[2] - frame[0]) > 0.01 and abs(frame[3] - frame[1]) > 0.01:
+            self.cut.emit(*frame)
+        self.update()
 
-    def dropEvent(self, event: object) -> None:
-        self.dropped.emit([url.toLocalFile() for url in event.mimeData().urls() if url.isLocalFile()])  # type: ignore[attr-defined]
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key, keys = Qt.Key(event.key()), event.modifiers()
+        stride = STRIDE / 5 if keys & Qt.KeyboardModifier.ShiftModifier else STRIDE
+        letter = event.text().upper()
+        if self.frame is not None and self._frame_key(key, keys, stride):
+            return
+        if key in ARROWS and self.at:
+            self.moved.emit(self.at, ARROWS[key][0] * stride, ARROWS[key][1] * stride)
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            self.stepped.emit(ARROWS[key][0])
+        elif key == Qt.Key.Key_Insert:
+            self.pointed.emit(0.5, 0.5)
+        elif key == Qt.Key.Key_Delete and self.at:
+            self.removed.emit(self.at)
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.at:
+            self.opened.emit(self.at)
+        elif key == Qt.Key.Key_Escape and self.at:
+            self.at = ""
+            self.picked.emit("")
+        elif letter and letter.isalpha() and (hit := next((m for m in self.marks if m.letter == letter), None)):
+            self.at = hit.id
+            self.picked.emit(hit.id)
+        else:
+            super().keyPressEvent(event)
+        self.update()
+
+    def _frame_key(self, key: Qt.Key, keys: Qt.KeyboardModifier, stride: float) -> bool:
+        assert self.frame is not None
+        if key in ARROWS:
+            other = 2 if keys & Qt.KeyboardModifier.ControlModifier else 0
+            frame = list(self.frame)
+            for n in (0, 1):
+                frame[other + n] = min(max(frame[other + n] + ARROWS[key][n] * stride, 0.0), 1.0)
+            self.frame = (frame[0], frame[1], frame[2], frame[3])
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._cut()
+        elif key == Qt.Key.Key_Escape:
+            self.frame = None
+        else:
+            return False
+        self.update()
+        return True
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if event.mimeData().hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        self.dropped.emit([url.toLocalFile() for url in event.mimeData().urls() if url.isLocalFile()])

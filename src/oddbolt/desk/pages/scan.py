@@ -1,0 +1,268 @@
+"""Scan: screws counted and measured on a photo of the gauge mat, put right by hand, and entered with one key."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from threading import Event
+
+import numpy as np
+from PySide6.QtCore import QObject, QRect, QRunnable, Qt, QThreadPool, Signal
+from PySide6.QtGui import QImage, QKeyEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+
+from oddbolt.core.errors import OddBoltError, VisionError
+from oddbolt.core.reference.units import quantity
+from oddbolt.core.study.words import plural
+from oddbolt.core.vision.match import Match, entered, matched
+from oddbolt.core.vision.scan import Scan, Seen, corrected, scan
+from oddbolt.desk.figures import Figures
+from oddbolt.desk.forms import LineField
+from oddbolt.desk.pages.page import Page
+from oddbolt.desk.painters.scan_view import ScanView, Spot
+from oddbolt.desk.session import Session
+from oddbolt.desk.tables import Cell, Rows, Table
+from oddbolt.files.pictures import pixels
+
+NONE_YET = (
+    "No photo yet.\n\nPrint the gauge mat (Photo, Write the gauge mat), lay the screws on it loosely, "
+    "photograph it from above, and choose the photo (Photo, Scan screws on a photo)."
+)
+KEYS = "arrows walk   Del not a screw, or one after all   F2 its length   Enter enter them into the study   Esc back"
+
+
+class _Told(QObject):
+    """What the work beside says: a picture and its scan, or what went wrong."""
+
+    done = Signal(object, object, str)
+
+
+class _Work(QRunnable):
+    def __init__(self, path: Path, told: _Told, stop: Event) -> None:
+        super().__init__()
+        self.path, self.told, self.stop = path, told, stop
+
+    def run(self) -> None:
+        picture: object = None
+        try:
+            picture = pixels(self.path)
+            found = scan(picture, self.stop.is_set)
+            self.told.done.emit(picture, found, "")
+        except OddBoltError as error:
+            self.told.done.emit(picture, None, "" if self.stop.is_set() else str(error))
+
+
+class ScanPage(Page):
+    """The photo at the left, its groups at the right. ``left`` says that the way back is asked for."""
+
+    title, number = "Scan", 0
+    left = Signal()
+
+    def __init__(self, session: Session, figures: Figures) -> None:
+        super().__init__(session, figures)
+        self.scan: Scan | None = None
+        self.match: Match | None = None
+        self.chosen, self.trouble, self.name = -1, "", ""
+        self._image, self._corner = QImage(), (0.0, 0.0)
+        self._pool = QThreadPool(self)
+        self._pool.setMaxThreadCount(1)
+        self._stop = Event()
+        self._told: _Told | None = None
+        self.view = ScanView()
+        self.rows = Rows(("screws", "length", "head", "shank", "of"), figures=(0, 1, 2, 3))
+        self.table = Table(self.rows, "Groups of screws found")
+        self.table.widths(54, 60, 54, 54, 90)
+        self.length = LineField()
+        self.length.setAccessibleName("length of the chosen screw")
+        self.length.entered.connect(self._put_right)
+        self.sentence, self.minds = QLabel(), QLabel()
+        self.sentence.setObjectName("head")
+        self.minds.setObjectName("copper")
+        for label in (self.sentence, self.minds):
+            label.setWordWrap(True)
+        self.enter = QPushButton("Enter them into the study")
+        self.enter.clicked.connect(self.log)
+        self.head.addWidget(self.enter)
+        beside = QVBoxLayout()
+        row = QHBoxLayout()
+        self.one = QLabel()
+        self.one.setObjectName("quiet")
+        row.addWidget(self.one, 1)
+        row.addWidget(self.length)
+        self.length.setFixedWidth(90)
+        beside.addWidget(self.sentence)
+        beside.addWidget(self.table, 1)
+        beside.addLayout(row)
+        beside.addWidget(self.minds)
+        across = QHBoxLayout()
+        across.setSpacing(12)
+        across.addWidget(self.view, 62)
+        across.addLayout(beside, 38)
+        keys = QLabel(KEYS)
+        keys.setObjectName("caption")
+        self.box.addLayout(across, 1)
+        self.box.addWidget(keys)
+        self.view.picked.connect(self.choose)
+        self.view.toggled.connect(self._toggle)
+        self.view.entered.connect(self.log)
+
+    # -- the work -------------------------------------------------------------------------------------------
+
+    @property
+    def working(self) -> bool:
+        """Whether a photo is being scanned."""
+        return self._told is not None
+
+    def begin(self, path: Path) -> None:
+        """Scan this photo beside the work."""
+        self.stop()
+        self.scan, self.match, self.chosen, self.trouble, self.name = None, None, -1, "", path.name
+        self._image, self._stop, self._told = QImage(), Event(), _Told()
+        self._told.done.connect(self._take)
+        self._pool.start(_Work(path, self._told, self._stop))
+        self.refresh()
+
+    def stop(self) -> None:
+        """Leave the scan that is under way."""
+        self._stop.set()
+        if self._told is not None:
+            self._told.done.disconnect(self._take)
+            self._told = None
+
+    def finish(self) -> None:
+        """Wait for the scan that is under way."""
+        self._pool.waitForDone()
+
+    def _take(self, picture: object, found: object, trouble: str) -> None:
+        self._told, self.trouble = None, trouble
+        if isinstance(picture, np.ndarray):
+            high, wide = picture.shape[:2]
+            self._image = QImage(picture.data, wide, high, 3 * wide, QImage.Format.Format_RGB888).copy()
+        if isinstance(found, Scan):
+            self._crop(found)
+            self._show(found)
+        if trouble:
+            self.session.tell(trouble)
+        self.refresh()
+
+    def _crop(self, found: Scan) -> None:
+        """Show the mat alone: what lies round it tells nothing."""
+        sheet = found.found.sheet
+        wide, high = sheet.width_mm, sheet.height_mm
+        seen = found.found.camera.project(np.array([(0, 0, 0), (wide, 0, 0), (wide, high, 0), (0, high, 0.0)]))
+        low, far = np.floor(seen.min(axis=0)).astype(int), np.ceil(seen.max(axis=0)).astype(int)
+        box = QRect(*low.tolist(), *(far - low).tolist()).intersected(self._image.rect())
+        self._corner = (float(box.x()), float(box.y()))
+        self._image = self._image.copy(box)
+
+    def _show(self, found: Scan) -> None:
+        self.scan = found
+        try:
+            self.match = matched(self.session.study, found)
+        except VisionError:
+            self.match = None  # the study has no screws yet
+
+    # -- showing --------------------------------------------------------------------------------------------
+
+    def arrive(self) -> None:
+        self.view.setFocus()
+
+    def refresh(self) -> None:
+        found = self.scan
+        if found is None:
+            words = f"{self.name} is being looked at …" if self.working else self.trouble or NONE_YET
+            self.view.show_scan(QImage() if not self.trouble else self._image, (), -1, words)
+            self.table.refresh([], [], set(), "")
+            for label in (self.sentence, self.one, self.minds):
+                label.setText("")
+            self.minds.setText(self.trouble)
+            self.beside.setText(self.name)
+            self.enter.setEnabled(False)
+            return
+        self.beside.setText(f"{self.name}: {plural(len(found.screws), 'screw')}, {plural(len(found.groups), 'group')}")
+        self.view.show_scan(self._image, [self._spot(t) for t in found.things], self.chosen, "")
+        cells = [self._cells(k) for k in range(len(found.groups))]
+        group = found.things[self.chosen].group if 0 <= self.chosen < len(found.things) else -1
+        self.table.refresh([str(k) for k in range(len(cells))], cells, set(), str(group) if group >= 0 else "")
+        self.sentence.setText(self.match.sentence if self.match else "The study has no screws yet.")
+        self.minds.setText("\n".join(found.warnings))
+        self._show_one()
+        self.enter.setEnabled(bool(found.screws))
+
+    def _spot(self, thing: Seen) -> Spot:
+        assert self.scan is not None
+        points = np.array([(x, y, 0.0) for x, y in thing.outline]).reshape(-1, 3)
+        seen = self.scan.found.camera.project(points) - self._corner
+        seen = seen / (self._image.width(), self._image.height())
+        screw = thing.screw
+        words = f"{screw.length_mm:.1f}" if screw is not None else "?"
+        outline = tuple((float(x), float(y)) for x, y in seen)
+        return Spot(outline, words, screw is not None, thing.why_not or (screw.shape if screw else ""))
+
+    def _cells(self, k: int) -> list[Cell]:
+        assert self.scan is not None
+        g = self.scan.groups[k]
+        of = dict(self.match.of) if self.match else {}
+        joints = {of.get(n, "") for n, t in enumerate(self.scan.screws) if t.group == k} - {""}
+        names = ", ".join(self.session.study.name(j) for j in sorted(joints)) or "new"
+        figures = [(f"{v:.1f}", v) for v in (g.length_mm, g.head_mm, g.shank_mm)]
+        return [(str(g.count), float(g.count)), *figures, (names, names)]
+
+    def _show_one(self) -> None:
+        assert self.scan is not None
+        thing = self.scan.things[self.chosen] if 0 <= self.chosen < len(self.scan.things) else None
+        screw = thing.screw if thing else None
+        self.length.setEnabled(thing is not None)
+        self.length.set_shown(f"{screw.length_mm:.2f} mm" if screw else "")
+        if thing is None:
+            self.one.setText("")
+        elif screw is None:
+            self.one.setText(thing.why_not)
+        else:
+            told = f"head {screw.head_mm:.1f}, shank {screw.shank_mm:.1f} mm, {screw.shape}"
+            self.one.setText(told if not screw.said else f"{told}; length as said")
+
+    # -- the hand -------------------------------------------------------------------------------------------
+
+    def choose(self, n: int) -> None:
+        """Choose a thing on the photo."""
+        self.chosen = n
+        self.refresh()
+
+    def _toggle(self, n: int) -> None:
+        assert self.scan is not None
+        self._correct(n, screw=self.scan.things[n].screw is None)
+
+    def _put_right(self, text: str) -> None:
+        try:
+            self._correct(self.chosen, length_mm=quantity(text, "length"))
+        except ValueError as error:
+            self.session.tell(str(error))
+            self.refresh()
+
+    def _correct(self, n: int, length_mm: float | None = None, screw: bool | None = None) -> None:
+        if self.scan is None or not 0 <= n < len(self.scan.things):
+            return
+        try:
+            self._show(corrected(self.scan, n, length_mm, screw))
+        except VisionError as error:
+            self.session.tell(str(error))
+        self.refresh()
+
+    def log(self) -> None:
+        """Enter what was counted into the study, as one edit."""
+        if self.scan is None:
+            return
+        count = len(self.scan.screws)
+        if self.session.attempt("enter the screws of a photo", entered, self.scan, self.match):
+            self.session.tell(f"{plural(count, 'screw')} entered from {self.name}. Ctrl+Z takes them back.")
+            self.left.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.stop()
+            self.left.emit()
+        elif event.key() == Qt.Key.Key_F2:
+            self.length.setFocus()
+            self.length.selectAll()
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,118 @@
+"""The photo of a scan with what was found drawn over it: each screw with its length, the odd things in copper."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from attrs import frozen
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QWidget
+
+from oddbolt.desk import theme
+
+WALK = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
+
+
+@frozen
+class Spot:
+    """One thing on the photo: its outline as shares of width and height, its words, and whether it counts."""
+
+    outline: tuple[tuple[float, float], ...]
+    words: str
+    counts: bool
+    about: str
+
+
+class ScanView(QWidget):
+    """``picked`` gives the number of a thing, ``toggled`` one that counts or not from now on, ``entered`` asks for the
+    scan to be entered. Arrows walk from thing to thing, Del toggles, Enter enters."""
+
+    picked = Signal(int)
+    toggled = Signal(int)
+    entered = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.image = QImage()
+        self.spots: Sequence[Spot] = ()
+        self.chosen, self.empty = -1, ""
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Photo with the screws found on it")
+        self.setMinimumSize(320, 240)
+
+    def sizeHint(self) -> QSize:
+        return QSize(620, 480)
+
+    def show_scan(self, image: QImage, spots: Sequence[Spot], chosen: int, empty: str) -> None:
+        """Show a photo and what lies on it, or the words ``empty`` where there is none."""
+        self.image, self.spots, self.chosen, self.empty = image, spots, chosen, empty
+        told = spots[chosen] if 0 <= chosen < len(spots) else None
+        self.setAccessibleDescription(f"{told.words}, {told.about}" if told else "")
+        self.update()
+
+    def _place(self) -> QRectF:
+        """Where the photo is shown."""
+        box = QRectF(self.rect()).adjusted(6, 6, -6, -6)
+        if self.image.isNull():
+            return box
+        share = min(box.width() / self.image.width(), box.height() / self.image.height())
+        wide, high = self.image.width() * share, self.image.height() * share
+        return QRectF(box.center().x() - wide / 2, box.center().y() - high / 2, wide, high)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        painter.fillRect(self.rect(), theme.colour("photo"))
+        light = theme.colour("card" if theme.current is theme.DAY else "ink")
+        if self.image.isNull():
+            painter.setPen(light)
+            painter.setFont(theme.text(11))
+            words = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+            painter.drawText(QRectF(self.rect()).adjusted(24, 24, -24, -24), words, self.empty)
+            return
+        place = self._place()
+        painter.drawImage(place, self.image)
+        painter.setFont(theme.mono(9.5))
+        for n, spot in enumerate(self.spots):
+            line = self._polygon(spot, place)
+            colour = light if spot.counts else theme.colour("copper")
+            painter.setPen(QPen(colour, 2.6 if n == self.chosen else 1.3))
+            painter.drawPolygon(line)
+            box = painter.fontMetrics().boundingRect(spot.words).adjusted(-3, -1, 3, 1)
+            at = line.boundingRect().topRight() + QPointF(2, -2)
+            tag = QRectF(at.x(), at.y() - box.height(), box.width(), box.height())
+            tag.moveRight(min(tag.right(), place.right()))
+            painter.fillRect(tag, theme.colour("copper") if n == self.chosen else theme.colour("photo"))
+            painter.setPen(theme.colour("card") if n == self.chosen else colour)
+            painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, spot.words)
+        if self.hasFocus():
+            painter.setPen(QPen(theme.colour("copper"), 2))
+            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+
+    @staticmethod
+    def _polygon(spot: Spot, place: QRectF) -> QPolygonF:
+        return QPolygonF(
+            [QPointF(place.left() + x * place.width(), place.top() + y * place.height()) for x, y in spot.outline]
+        )
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        place = self._place()
+        gaps = [
+            (0.0 if line.containsPoint(event.position(), Qt.FillRule.OddEvenFill) else 1.0, n)
+            for n, spot in enumerate(self.spots)
+            if (line := self._polygon(spot, place)).boundingRect().adjusted(-5, -5, 5, 5).contains(event.position())
+        ]
+        if gaps:
+            self.picked.emit(min(gaps)[1])
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key = Qt.Key(event.key())
+        if key in WALK and self.spots:
+            self.picked.emit((max(self.chosen, -1) + WALK[key]) % len(self.spots))
+        elif key == Qt.Key.Key_Delete and 0 <= self.chosen < len(self.spots):
+            self.toggled.emit(self.chosen)
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.entered.emit()
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,67 @@
+"""The page of fasteners: screws told apart, the tray, measurements and torques in the margin."""
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QLabel
+
+from oddbolt.desk.identify_box import IdentifyBox
+
+KEY = Qt.Key
+
+
+@pytest.fixture
+def page(window):
+    window.show_stage(window.fasteners)
+    return window.fasteners
+
+
+def told(window):
+    return " ".join(label.text() for label in window.notice.findChildren(QLabel))
+
+
+def test_pairs_are_listed_and_choosing_one_chooses_both(page, window):
+    page.shown.button(1).click()
+    assert page.pairs.isVisible()
+    assert not page.table.isVisible()
+    first = page.pairs.model().index(0, 0)
+    page.pairs.setCurrentIndex(first)
+    assert len(window.session.chosen) == 2
+    assert page.shown.button(1).text() == f"told apart: {page.pairs.model().rowCount()}"
+
+
+def test_the_tray_is_planned_walked_and_follows_another_grid(qtbot, page, window):
+    page.shown.button(2).click()
+    assert "no better plan exists" in page.tray_words.text()
+    groups = [c for c in page.tray.cells if c.id]
+    assert len(groups) == sum(j.kind == "screw" for j in window.session.study.joints.values())
+    qtbot.keyClick(page.tray, KEY.Key_Right)
+    assert window.session.selection == page.tray.cells[0].id
+    qtbot.keyClick(page.tray, KEY.Key_Down)
+    assert window.session.selection == page.tray.cells[page.tray.columns].id
+    page._tray_typed("3x2")
+    assert "larger tray" in page.tray_words.text()
+    page._tray_typed("rather large")
+    assert "is no tray" in told(window)
+    page._tray_typed("5x5")
+    before = [c.id for c in page.tray.cells]
+    page.by_kind.setChecked(True)
+    assert [c.id for c in page.tray.cells] != before
+
+
+def test_measurements_in_the_margin_are_entered_and_a_torque_slip_is_told(qtbot, window):
+    group = next(j for j in window.session.study.joints.values() if j.thread == "M2" and j.drive == "hexalobular")
+    window.session.select(group.id)
+    box = window.margin.findChild(IdentifyBox)
+    box.edit.setText("od 1.97, pitch .4, length 7.1")
+    assert "M2 × 0.4" in box.told.text()
+    qtbot.keyClick(box.edit, KEY.Key_Return)
+    assert window.session.study.joints[group.id].length_mm == 7
+    box = window.margin.findChild(IdentifyBox)
+    box.edit.setText("od 3, pitch .2")
+    qtbot.keyClick(box.edit, KEY.Key_Return)
+    assert "go together in no screw" in box.told.text()
+    field, widget = window.margin.fields["torque_ncm"]
+    widget.setText("13 N·m")
+    widget.setModified(True)
+    window.margin._entered(field, "13 N·m")
+    assert "13 N·cm meant?" in told(window)
