@@ -6,7 +6,7 @@ from collections.abc import Callable, Hashable, Mapping
 from functools import partial
 from typing import Any
 
-from PySide6.QtCore import QObject, QRunnable, QThreadPool, QTimer, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from oddbolt.core.bench.warmup import Band, Warming, Window, band, heating, safe_window, slabs_of, warm
 from oddbolt.core.errors import OddBoltError
@@ -14,6 +14,7 @@ from oddbolt.core.reach import Reach, Route, reach_of_all, route_to
 from oddbolt.core.reach.order import order_troubles
 from oddbolt.core.study import Study
 from oddbolt.core.verdict import Count, Mark, bench_mark, counting
+from oddbolt.desk.beside import Beside
 from oddbolt.desk.session import Session
 
 #: Up to this many steps figures are computed in the hand's own time.
@@ -22,28 +23,27 @@ AT_ONCE_STEPS = 150
 HEAD_START_MS = 80
 #: Time for the proof of a route before the best so far is shown, in s.
 ROUTE_BUDGET_S = 10.0
+#: The answer about a study that is no longer the one at hand.
+STALE = object()
 
 
 class Figures(QObject):
     """Answers, or None while one is being worked out; ``ready`` says that one has come."""
 
     ready = Signal()
-    _came = Signal(object, object, object)
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.session = session
         self._known: dict[Hashable, Any] = {}
         self._asked: set[Hashable] = set()
-        self._pool = QThreadPool(self)
-        self._pool.setMaxThreadCount(1)
-        self._waiting: list[_Work] = []
+        self._beside = Beside(self)
+        self._waiting: list[tuple[Hashable, Study, Callable[[Study], Any]]] = []
         self._start = QTimer(self)
         self._start.setSingleShot(True)
         self._start.setInterval(HEAD_START_MS)
         self._start.timeout.connect(self._begin)
         session.changed.connect(self._forget)
-        self._came.connect(self._take)
 
     @property
     def working(self) -> bool:
@@ -91,7 +91,7 @@ class Figures(QObject):
     def finish(self, milliseconds: int = 30_000) -> None:
         """Wait until nothing is being worked out. For scripts and tests."""
         self._begin()
-        self._pool.waitForDone(milliseconds)
+        self._beside.finish(milliseconds)
 
     def _stale(self, study: Study) -> Callable[[], bool]:
         return lambda: self.session.study is not study
@@ -105,22 +105,21 @@ class Figures(QObject):
             return self._known[key]
         if key not in self._asked:
             self._asked.add(key)
-            self._waiting.append(_Work(partial(self._run, key, study, work)))
+            self._waiting.append((key, study, work))
             self._start.start()
         return None
 
     def _begin(self) -> None:
         """What was asked for goes to the thread beside, once the hand's own work is in sight."""
-        for work in self._waiting:
-            self._pool.start(work)
+        for key, study, work in self._waiting:
+            self._beside.start(partial(self._answer, study, work), partial(self._take, key, study))
         self._waiting.clear()
 
-    def _run(self, key: Hashable, study: Study, work: Callable[[Study], Any]) -> None:
-        if self.session.study is study:
-            self._came.emit(key, study, work(study))
+    def _answer(self, study: Study, work: Callable[[Study], Any]) -> Any:
+        return work(study) if self.session.study is study else STALE
 
     def _take(self, key: Hashable, study: Study, answer: Any) -> None:
-        if study is self.session.study:
+        if study is self.session.study and answer is not STALE:
             self._known[key] = answer
             self._asked.discard(key)
             self.ready.emit()
@@ -129,7 +128,7 @@ class Figures(QObject):
         self._known = {key: known for key, known in self._known.items() if self._holds(key)}
         self._asked.clear()
         self._waiting.clear()
-        self._pool.clear()
+        self._beside.clear()
 
     def _holds(self, key: Hashable) -> bool:
         """Whether an answer holds for the study as it is now: only a band may, if its own pieces are the same."""
@@ -162,15 +161,6 @@ def _band(study: Study, warmup: str, stopped: Callable[[], bool]) -> Band | None
         return band(slabs, heating(set_up), set_up.minutes * 60, set_up.target_c, set_up.limit_c, stopped=stopped)
     except OddBoltError:
         return None
-
-
-class _Work(QRunnable):
-    def __init__(self, run: Callable[[], None]) -> None:
-        super().__init__()
-        self.work = run
-
-    def run(self) -> None:
-        self.work()
 
 
 def _route(study: Study, targets: tuple[str, ...], stopped: Callable[[], bool]) -> tuple[Route | None, str]:

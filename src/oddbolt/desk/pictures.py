@@ -5,15 +5,17 @@ from __future__ import annotations
 import re
 from collections import OrderedDict, deque
 from collections.abc import Sequence
+from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QBuffer, QIODevice, QObject, QRect, QRunnable, QSize, Qt, QThreadPool, Signal
+from PySide6.QtCore import QBuffer, QIODevice, QObject, QRect, QSize, Qt, Signal
 from PySide6.QtGui import QImage, QImageReader, QTransform
 
 from oddbolt.core.errors import FileError
 from oddbolt.core.study import Photo, Study, new_id, put
 from oddbolt.core.study.photos import step_when
 from oddbolt.core.study.words import plural
+from oddbolt.desk.beside import Beside
 from oddbolt.desk.session import Session
 from oddbolt.files.pictures import Looked, look_at, look_at_file
 
@@ -30,20 +32,15 @@ class Pictures(QObject):
     """Takes pictures in and gives them out. ``ready`` says that one asked for can be had now."""
 
     ready = Signal()
-    _looked = Signal(object, object)
-    _made = Signal(object, QImage)
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.session = session
-        self._pool = QThreadPool(self)
-        self._pool.setMaxThreadCount(2)
+        self._beside = Beside(self, threads=2)
         self._images: dict[int, OrderedDict[object, QImage]] = {LARGE: OrderedDict(), SMALL: OrderedDict()}
         self._wanted: deque[tuple[object, Photo, int]] = deque(maxlen=400)
         self._making: set[object] = set()
         self._batches: list[_Batch] = []
-        self._looked.connect(self._take)
-        self._made.connect(self._keep)
         session.opened.connect(self._forget)
 
     # -- giving out ---------------------------------------------------------------------------------------
@@ -68,7 +65,7 @@ class Pictures(QObject):
             key, photo, side = self._wanted.pop()
             self._making.add(key)
             data = self.session.picture(photo.sha256) or b""
-            self._pool.start(_Job(lambda k=key, d=data, p=photo, s=side: self._made.emit(k, made_ready(d, p, s))))
+            self._beside.start(partial(made_ready, data, photo, side), partial(self._keep, key))
 
     def _keep(self, key: object, image: QImage, told: bool = True) -> None:
         self._making.discard(key)
@@ -104,10 +101,9 @@ class Pictures(QObject):
         batch = _Batch(len(items), step)
         self._batches.append(batch)
         for n, item in enumerate(items):
-            self._pool.start(_Job(lambda b=batch, n=n, item=item: self._looked.emit((b, n), _look(item))))
+            self._beside.start(partial(_look, item), partial(self._take, batch, n))
 
-    def _take(self, place: tuple[_Batch, int], found: tuple[Looked | None, str]) -> None:
-        batch, n = place
+    def _take(self, batch: _Batch, n: int, found: tuple[Looked | None, str]) -> None:
         batch.found[n] = found
         while self._batches and self._batches[0].done:
             self._enter(self._batches.pop(0))
@@ -151,15 +147,6 @@ class _Batch:
     @property
     def done(self) -> bool:
         return len(self.found) == self.size
-
-
-class _Job(QRunnable):
-    def __init__(self, work: object) -> None:
-        super().__init__()
-        self.work = work
-
-    def run(self) -> None:
-        self.work()  # type: ignore[operator]
 
 
 def _look(item: Path | bytes) -> tuple[Looked | None, str]:

@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 from threading import Event
 
 import numpy as np
-from PySide6.QtCore import QObject, QRect, QRunnable, Qt, QThreadPool, Signal
+from PySide6.QtCore import QRect, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
 from oddbolt.core.errors import OddBoltError, VisionError
 from oddbolt.core.reference.units import quantity
 from oddbolt.core.study.words import plural
+from oddbolt.core.vision.mat import Picture
 from oddbolt.core.vision.match import Match, entered, matched
 from oddbolt.core.vision.scan import Scan, Seen, corrected, scan
+from oddbolt.desk.beside import Beside
 from oddbolt.desk.figures import Figures
 from oddbolt.desk.forms import LineField
 from oddbolt.desk.pages.page import Page
@@ -30,27 +33,6 @@ NONE_YET = (
 KEYS = "arrows walk   Del not a screw, or one after all   F2 its length   Enter enter them into the study   Esc back"
 
 
-class _Told(QObject):
-    """What the work beside says: a picture and its scan, or what went wrong."""
-
-    done = Signal(object, object, str)
-
-
-class _Work(QRunnable):
-    def __init__(self, path: Path, told: _Told, stop: Event) -> None:
-        super().__init__()
-        self.path, self.told, self.stop = path, told, stop
-
-    def run(self) -> None:
-        picture: object = None
-        try:
-            picture = pixels(self.path)
-            found = scan(picture, self.stop.is_set)
-            self.told.done.emit(picture, found, "")
-        except OddBoltError as error:
-            self.told.done.emit(picture, None, "" if self.stop.is_set() else str(error))
-
-
 class ScanPage(Page):
     """The photo at the left, its groups at the right. ``left`` says that the way back is asked for."""
 
@@ -63,10 +45,8 @@ class ScanPage(Page):
         self.match: Match | None = None
         self.chosen, self.trouble, self.name = -1, "", ""
         self._image, self._corner = QImage(), (0.0, 0.0)
-        self._pool = QThreadPool(self)
-        self._pool.setMaxThreadCount(1)
-        self._stop = Event()
-        self._told: _Told | None = None
+        self._work = Beside(self)
+        self._stop: Event | None = None
         self.view = ScanView()
         self.rows = Rows(("screws", "length", "head", "shank", "of"), figures=(0, 1, 2, 3))
         self.table = Table(self.rows, "Groups of screws found")
@@ -110,38 +90,39 @@ class ScanPage(Page):
     @property
     def working(self) -> bool:
         """Whether a photo is being scanned."""
-        return self._told is not None
+        return self._stop is not None
 
     def begin(self, path: Path) -> None:
         """Scan this photo beside the work."""
         self.stop()
         self.scan, self.match, self.chosen, self.trouble, self.name = None, None, -1, "", path.name
-        self._image, self._stop, self._told = QImage(), Event(), _Told()
-        self._told.done.connect(self._take)
-        self._pool.start(_Work(path, self._told, self._stop))
+        self._image, self._stop = QImage(), Event()
+        self._work.start(partial(_scanned, path, self._stop), partial(self._take, self._stop))
         self.refresh()
 
     def stop(self) -> None:
         """Leave the scan that is under way."""
-        self._stop.set()
-        if self._told is not None:
-            self._told.done.disconnect(self._take)
-            self._told = None
+        if self._stop is not None:
+            self._stop.set()
+            self._stop = None
 
     def finish(self) -> None:
         """Wait for the scan that is under way."""
-        self._pool.waitForDone()
+        self._work.finish()
 
-    def _take(self, picture: object, found: object, trouble: str) -> None:
-        self._told, self.trouble = None, trouble
-        if isinstance(picture, np.ndarray):
+    def _take(self, stop: Event, answer: tuple[Picture | None, Scan | None, str]) -> None:
+        if stop.is_set():
+            return
+        picture, found, self.trouble = answer
+        self._stop = None
+        if picture is not None:
             high, wide = picture.shape[:2]
             self._image = QImage(picture.data, wide, high, 3 * wide, QImage.Format.Format_RGB888).copy()
-        if isinstance(found, Scan):
+        if found is not None:
             self._crop(found)
             self._show(found)
-        if trouble:
-            self.session.tell(trouble)
+        if self.trouble:
+            self.session.tell(self.trouble)
         self.refresh()
 
     def _crop(self, found: Scan) -> None:
@@ -266,3 +247,13 @@ class ScanPage(Page):
             self.length.selectAll()
         else:
             super().keyPressEvent(event)
+
+
+def _scanned(path: Path, stop: Event) -> tuple[Picture | None, Scan | None, str]:
+    """A picture and its scan, or what went wrong."""
+    picture = None
+    try:
+        picture = pixels(path)
+        return picture, scan(picture, stop.is_set), ""
+    except OddBoltError as error:
+        return picture, None, str(error)

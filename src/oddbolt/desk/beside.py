@@ -1,0 +1,52 @@
+"""Work beside the window's own: done on a thread, its answer taken where the window is."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
+
+T = TypeVar("T")
+
+
+class Beside(QObject):
+    """At most so many threads. What is started here is answered by a call in the window's thread, or not at all
+    once the owner is gone."""
+
+    def __init__(self, owner: QObject, threads: int = 1) -> None:
+        super().__init__(owner)
+        self._pool = QThreadPool(self)
+        self._pool.setMaxThreadCount(threads)
+
+    def start(self, work: Callable[[], T], take: Callable[[T], None]) -> None:
+        """Do ``work`` on a thread and give its answer to ``take``."""
+        post = _Post()
+        post.came.connect(self._hand_over)
+        self._pool.start(_Job(work, take, post))
+
+    def clear(self) -> None:
+        """Leave what has not begun."""
+        self._pool.clear()
+
+    def finish(self, milliseconds: int = 30_000) -> None:
+        """Wait for what was started. The answers come with the next turn of the event loop."""
+        self._pool.waitForDone(milliseconds)
+
+    def _hand_over(self, take: Callable[[Any], None], answer: Any) -> None:
+        take(answer)
+
+
+class _Post(QObject):
+    """The way of one answer. It belongs to its job, so it outlives whoever asked."""
+
+    came = Signal(object, object)
+
+
+class _Job(QRunnable):
+    def __init__(self, work: Callable[[], Any], take: Callable[[Any], None], post: _Post) -> None:
+        super().__init__()
+        self.work, self.take, self.post = work, take, post
+
+    def run(self) -> None:
+        self.post.came.emit(self.take, self.work())
