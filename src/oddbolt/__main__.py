@@ -118,7 +118,7 @@ def _parser() -> argparse.ArgumentParser:
     torque.add_argument("--holes", nargs="+", default=[], metavar="X,Y", help="places of the holes, in any unit")
     torque.add_argument("--pattern", default="crosswise", help="crosswise or centre")
     tray = add("tray", fasteners.tray, "Which compartment of a tray each group of screws goes into.")
-    tray.add_argument("--grid", default="4x6", metavar="ROWSxCOLUMNS", help="the compartments of your tray")
+    tray.add_argument("--grid", default="4x6", metavar="ROWSxCOLUMNS", help="your tray; 6+4+4 for rows that differ")
     tray.add_argument("--width", type=float, default=180.0, metavar="MM", help="inner width of the tray")
     tray.add_argument("--height", type=float, default=120.0, metavar="MM", help="inner height of the tray")
     tray.add_argument("--by-kind", action="store_true", help="by drive, thread and length instead of order of removal")

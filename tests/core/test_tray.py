@@ -8,6 +8,7 @@ from attrs import evolve
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from oddbolt.core.bench.ticks import in_words, lying, ticked, ticks, with_lying
 from oddbolt.core.bench.tray import BESIDE, _assigned, _nearness, _order_cost, plan, tray
 from oddbolt.core.errors import BenchError
 from oddbolt.core.study import Joint, Step, Study, put
@@ -59,7 +60,7 @@ def test_by_kind_is_the_other_school():
     assert [j for j in plan(study, tray("1x3"), by_kind=True).of if j] == ["J3", "J1", "J2"]
 
 
-@pytest.mark.parametrize("text", ["", "4", "4x", "0x3", "x", "50x50", "axb"])
+@pytest.mark.parametrize("text", ["", "4", "4x", "0x3", "x", "50x50", "axb", "6+", "6+0", "99999999x1", "4x4+2"])
 def test_what_is_no_tray_is_refused(text):
     with pytest.raises(BenchError):
         tray(text)
@@ -70,3 +71,53 @@ def test_too_small_a_tray_or_no_screws_is_said():
         plan(study_of([1.0, 2.0, 3.0]), tray("1x2"))
     with pytest.raises(BenchError, match="no screws"):
         plan(Study(), tray("1x2"))
+
+
+def test_rows_of_ones_own_tray_may_differ():
+    """By hand: over four in a row lie two, so each of these has three beside it or more."""
+    into = tray("4+2", width_mm=80, height_mm=40)
+    assert into.count == 6
+    assert into.boxes[4] == (0, 20, 40, 20)
+    near = _nearness(into)
+    assert np.allclose(near, near.T)
+    assert near[0].tolist() == [0, 1, 0, 0, 1, 0]
+    assert near[1].tolist() == [1, 0, 1, 0, 1, 0.5]
+    assert near[4].tolist() == [1, 1, 0.5, 0, 0, 1]
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.integers(1, 9), st.lists(st.one_of(st.none(), st.integers(0, 12)), max_size=12))
+def test_no_screw_is_ticked_that_is_not_there_and_none_gets_lost(count, said):
+    """Whatever is ticked, in any order: what lies there, what was taken and what was laid in agree."""
+    study = put(Study(), Joint("J1", "screw", count=count))
+    for now in said:
+        before = study.joints["J1"]
+        try:
+            study = ticked(study, "J1") if now is None else with_lying(study, "J1", now)
+        except BenchError:
+            assert now is not None
+            assert now > count - (before.taken or 0)
+            continue
+        joint = study.joints["J1"]
+        there = lying(joint)
+        assert there is None or 0 <= there <= (joint.laid or 0) <= count
+        if now is not None:
+            assert there == now
+    words = in_words(study.joints["J1"])
+    assert bool(words) == bool(ticks(study)) == (study.joints["J1"].laid is not None)
+
+
+def test_ticking_says_what_is_short_and_what_was_left_behind():
+    study = put(put(Study(), Joint("J1", "screw", name="Feet", count=4)), Joint("J2", "screw", name="Lid", count=2))
+    study = ticked(with_lying(study, "J1", 3), "J2")
+    assert ticks(study) == "5 screws in the tray; never laid in: Feet 1."
+    study = with_lying(ticked(study, "J2"), "J1", 1)
+    assert in_words(study.joints["J1"]) == "2 of 4 out again"
+    assert "still there of those taken out: Feet 1" in ticks(study)
+    assert study.joints["J2"].taken == 2
+    study = ticked(study, "J2")
+    assert study.joints["J2"].laid is None
+    with pytest.raises(BenchError, match="never counted"):
+        ticked(put(study, Joint("J3", "screw", count=None)), "J3")
+    with pytest.raises(BenchError, match="no screw"):
+        with_lying(put(study, Joint("J4", "clip")), "J4", 1)

@@ -37,7 +37,7 @@ def test_the_tray_is_planned_walked_and_follows_another_grid(qtbot, page, window
     qtbot.keyClick(page.tray, KEY.Key_Right)
     assert window.session.selection == page.tray.cells[0].id
     qtbot.keyClick(page.tray, KEY.Key_Down)
-    assert window.session.selection == page.tray.cells[page.tray.columns].id
+    assert window.session.selection == page.tray.cells[6].id
     page._tray_typed("3x2")
     assert "larger tray" in page.tray_words.text()
     page._tray_typed("rather large")
@@ -46,6 +46,25 @@ def test_the_tray_is_planned_walked_and_follows_another_grid(qtbot, page, window
     before = [c.id for c in page.tray.cells]
     page.by_kind.setChecked(True)
     assert [c.id for c in page.tray.cells] != before
+
+
+def test_screws_are_ticked_off_into_the_tray_and_out_again(qtbot, page, window):
+    page.shown.button(2).click()
+    plan = page.plan
+    chosen = next(c.id for c in page.tray.cells if c.id and window.session.study.joints[c.id].count == 4)
+    window.session.select(chosen)
+    qtbot.keyClick(page.tray, KEY.Key_3)
+    assert "never laid in" in page.tray_words.text()
+    qtbot.keyClick(page.tray, KEY.Key_Space)
+    assert page.tray_words.text() == "4 screws in the tray."
+    assert page.plan is plan  # nothing was planned anew
+    qtbot.keyClick(page.tray, KEY.Key_9)
+    assert "in all" in told(window)
+    qtbot.keyClick(page.tray, KEY.Key_Space)
+    assert "empty again" in page.tray_words.text()
+    assert "all 4 out again" in page.tray.accessibleDescription()
+    window.undoing.undo()
+    assert window.session.study.joints[chosen].taken is None
 
 
 def test_measurements_in_the_margin_are_entered_and_a_torque_slip_is_told(qtbot, window):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from itertools import islice
 from typing import TYPE_CHECKING
 
 from oddbolt.commands.loading import load, parts_named, print_json
@@ -234,6 +235,7 @@ def screws(options: argparse.Namespace) -> int:
 
 
 def tray(options: argparse.Namespace) -> int:
+    from oddbolt.core.bench.ticks import lying, ticks
     from oddbolt.core.bench.tray import plan
     from oddbolt.core.bench.tray import tray as tray_of
     from oddbolt.files.tray_sheet import write_tray
@@ -245,20 +247,23 @@ def tray(options: argparse.Namespace) -> int:
     if options.json:
         print_json(
             {
-                "rows": found.tray.rows,
-                "columns": found.tray.columns,
+                "per_row": list(found.tray.per_row),
                 "compartments": list(found.of),
                 "cost": round(found.cost, 3),
                 "gap": round(found.gap, 4),
                 "beside": [list(b) for b in found.beside],
                 "sentence": found.sentence,
+                "lying": {j: lying(study.joints[j]) for j in found.of if j},
+                "ticks": ticks(study),
             }
         )
         return 0
-    for row in range(found.tray.rows):
-        cells = found.of[row * found.tray.columns : (row + 1) * found.tray.columns]
-        print(" | ".join(f"{study.name(j)[:20] if j else '':20}" for j in cells))
+    left = iter(found.of)
+    for across in found.tray.per_row:
+        print(" | ".join(f"{study.name(j)[:20] if j else '':20}" for j in islice(left, across)))
     print(found.sentence)
+    if ticks(study):
+        print(ticks(study))
     return 0
 
 

@@ -7,10 +7,8 @@ from html import escape
 from pathlib import Path
 
 from oddbolt.core.bench.edge import CLEAR, Along, Round, clip_order
-from oddbolt.core.errors import FileError
 from oddbolt.core.study import Study
-from oddbolt.files.pdf import write_pdf
-from oddbolt.files.text import write_text
+from oddbolt.files.pdf import write_drawing
 
 INK, COPPER, SEA, MUTED, MAT, WARN = "#23272B", "#A64A26", "#24635A", "#655E53", "#DCE5DF", "#F3E1D0"
 EDGE, TEXT, NARROWEST = 14.0, 3.2, 120.0
@@ -60,17 +58,7 @@ def edge_svg(study: Study, found: Round, sheet: bool = True) -> str:
 
 def write_edge(path: Path, study: Study, found: Round) -> None:
     """Draw a plan into FILE.svg or FILE.pdf, 1:1. Raises FileError."""
-    svg = edge_svg(study, found)
-    ending = path.suffix.lower()
-    if ending == ".svg":
-        write_text(path, svg)
-    elif ending == ".pdf":
-        size = svg.split('width="', 1)[1].split('"', 1)[0], svg.split('height="', 1)[1].split('"', 1)[0]
-        page = f"@page {{ size: {size[0]} {size[1]}; margin: 0 }} body {{ margin: 0 }} svg {{ display: block }}"
-        title = escape(found.plan.name)
-        write_pdf(path, f"<html><head><title>{title}</title><style>{page}</style></head><body>{svg}</body></html>")
-    else:
-        raise FileError(f"{path.name} ends in neither .svg nor .pdf.")
+    write_drawing(path, edge_svg(study, found), found.plan.name)
 
 
 def _stretch(a: Along) -> Iterable[str]:

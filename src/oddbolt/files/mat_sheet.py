@@ -6,8 +6,7 @@ from pathlib import Path
 
 from oddbolt.core.errors import FileError
 from oddbolt.core.vision.mat import BITS, RULER_MM, TINT, Mat, bits_of, drawn, ruler_bars
-from oddbolt.files.pdf import write_pdf
-from oddbolt.files.text import write_text
+from oddbolt.files.pdf import write_drawing
 
 USUAL_DPI = 300
 
@@ -48,13 +47,8 @@ def mat_svg(sheet: Mat) -> str:
 def write_mat(path: Path, sheet: Mat, dpi: float = USUAL_DPI) -> None:
     """Write the mat as FILE.pdf, FILE.svg or FILE.png. Raises FileError, VisionError."""
     ending = path.suffix.lower()
-    if ending == ".svg":
-        write_text(path, mat_svg(sheet))
-    elif ending == ".pdf":
-        size = f"{sheet.width_mm:g}mm {sheet.height_mm:g}mm"
-        style = f"@page {{ size: {size}; margin: 0 }} body {{ margin: 0 }} svg {{ display: block }}"
-        head = f"<head><title>Gauge mat</title><style>{style}</style></head>"
-        write_pdf(path, f"<html>{head}<body>{mat_svg(sheet)}</body></html>")
+    if ending in (".svg", ".pdf"):
+        write_drawing(path, mat_svg(sheet), "Gauge mat")
     elif ending == ".png":
         from PIL import Image
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from base64 import b64encode
 from functools import cache
+from html import escape
 from importlib.resources import files
 from pathlib import Path
 
@@ -42,6 +43,20 @@ def write_page(path: Path, html: str) -> None:
         write_pdf(path, html)
     else:
         raise FileError(f"{path.name} ends in neither .html nor .pdf.")
+
+
+def write_drawing(path: Path, svg: str, title: str) -> None:
+    """Write a drawing as FILE.svg, or 1:1 as FILE.pdf on a page of the drawing's own size. Raises FileError."""
+    ending = path.suffix.lower()
+    if ending == ".svg":
+        write_text(path, svg)
+    elif ending == ".pdf":
+        size = " ".join(svg.split(f'{side}="', 1)[1].split('"', 1)[0] for side in ("width", "height"))
+        style = f"@page {{ size: {size}; margin: 0 }} body {{ margin: 0 }} svg {{ display: block }}"
+        head = f"<head><title>{escape(title)}</title><style>{style}</style></head>"
+        write_pdf(path, f"<html>{head}<body>{svg}</body></html>")
+    else:
+        raise FileError(f"{path.name} ends in neither .svg nor .pdf.")
 
 
 @cache

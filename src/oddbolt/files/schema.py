@@ -81,7 +81,8 @@ pictures = Table(
 def bring_up(link: Connection) -> None:
     """Give a file of an earlier version the tables and columns that came later, at their defaults.
 
-    Version 2 added to photos how they are shown and when they were taken, and to laps when they ended.
+    Version 2 added to photos how they are shown and when they were taken, to laps when they ended, and to screws how
+    many lie in the tray.
     """
     metadata.create_all(link)
     there = inspect(link)

@@ -5,12 +5,11 @@ from __future__ import annotations
 from html import escape
 from pathlib import Path
 
+from oddbolt.core.bench.ticks import label
 from oddbolt.core.bench.tray import TrayPlan
-from oddbolt.core.errors import FileError
-from oddbolt.core.reference.tables import heads, screw_label, thread_of
+from oddbolt.core.reference.tables import heads, thread_of
 from oddbolt.core.study import Joint, Study
-from oddbolt.files.pdf import write_pdf
-from oddbolt.files.text import write_text
+from oddbolt.files.pdf import write_drawing
 
 INK, MUTED, COPPER, RULE = "#23272B", "#655E53", "#A64A26", "#9A9184"
 EDGE, FOOT = 8.0, 12.0
@@ -19,21 +18,18 @@ EDGE, FOOT = 8.0, 12.0
 def tray_svg(study: Study, plan: TrayPlan) -> str:
     """The plan as an SVG whose user units are millimetres."""
     tray = plan.tray
-    wide, high = tray.width_mm / tray.columns, tray.height_mm / tray.rows
     whole = tray.width_mm + 2 * EDGE, tray.height_mm + 2 * EDGE + FOOT
     out = [
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{whole[0]:g}mm" height="{whole[1]:g}mm" '
         f'viewBox="0 0 {whole[0]:g} {whole[1]:g}" font-family="Odd Bolt Text, B612, sans-serif">'
     ]
     odd = {j for both in plan.beside for j in both}
-    step = {j: n for n, s in enumerate(study.steps.values(), 1) if s.phase == "apart" for j in s.releases}
-    for n, id in enumerate(plan.of):
-        row, column = divmod(n, tray.columns)
-        x, y = EDGE + column * wide, EDGE + row * high
+    for id, (left, top, wide, high) in zip(plan.of, tray.boxes, strict=True):
+        x, y = EDGE + left, EDGE + top
         box = f'x="{x:.2f}" y="{y:.2f}" width="{wide:.2f}" height="{high:.2f}"'
         out.append(f'<rect {box} fill="none" stroke="{RULE}" stroke-width="0.25"/>')
         if id:
-            out += _cell(study, study.joints[id], x, y, wide, high, step.get(id), COPPER if id in odd else INK)
+            out += _cell(study, study.joints[id], x, y, wide, high, COPPER if id in odd else INK)
     y = EDGE + tray.height_mm + 5
     out.append(f'<path d="M{EDGE:g} {y:g}h20m0 -1v2m-20 0v-2" stroke="{INK}" stroke-width="0.3" fill="none"/>')
     words = f"20 mm. {plan.sentence} {'By kind.' if plan.by_kind else 'In order of removal.'}"
@@ -43,35 +39,15 @@ def tray_svg(study: Study, plan: TrayPlan) -> str:
 
 def write_tray(path: Path, study: Study, plan: TrayPlan) -> None:
     """Write the plan as FILE.svg or FILE.pdf, 1:1. Raises FileError."""
-    ending, drawing = path.suffix.lower(), tray_svg(study, plan)
-    if ending == ".svg":
-        write_text(path, drawing)
-    elif ending == ".pdf":
-        size = f"{plan.tray.width_mm + 2 * EDGE:g}mm {plan.tray.height_mm + 2 * EDGE + FOOT:g}mm"
-        style = f"@page {{ size: {size}; margin: 0 }} body {{ margin: 0 }} svg {{ display: block }}"
-        write_pdf(
-            path, f"<html><head><title>Tray plan</title><style>{style}</style></head><body>{drawing}</body></html>"
-        )
-    else:
-        raise FileError(f"A tray plan is written as .svg or .pdf, not {ending or path.name}.")
+    write_drawing(path, tray_svg(study, plan), "Tray plan")
 
 
-def _cell(
-    study: Study, joint: Joint, x: float, y: float, wide: float, high: float, step: int | None, colour: str
-) -> list[str]:
+def _cell(study: Study, joint: Joint, x: float, y: float, wide: float, high: float, colour: str) -> list[str]:
     letters = min(3.4, high / 9, wide / 9)
     most = max(4, int(wide / letters / 0.58))
-    count = "?" if joint.count is None else str(joint.count)
-    told = " ".join(filter(None, (joint.thread, f"× {joint.length_mm:g}" if joint.length_mm else "")))
-    lines = [
-        f"{count} × {joint.size or screw_label(joint.drive, joint.size)}",
-        told or joint.finish,
-        study.parts[joint.holds[0]].name if joint.holds and not joint.name else study.name(joint.id),
-        f"step {step}" if step else "",
-    ]
     out = [
         _text(x + 1.2, y + high - 1.2 - (3 - n) * letters * 1.2, line[:most], colour if n == 0 else MUTED, letters)
-        for n, line in enumerate(lines)
+        for n, line in enumerate(label(study, joint))
         if line
     ]
     out += _outline(joint, x + wide / 2, y + 2.0, wide - 3, high - 5 * letters - 4, colour)

@@ -1,9 +1,10 @@
 """Which compartment of a tray each screw group goes into: in order of removal, look-alikes not beside each other.
 
-Compartments are numbered along the rows. A plan costs for every group how far it lies from its place in the order, and
-for every pair of look-alikes how near they lie, by how easily they are taken for each other. This quadratic assignment
-(Koopmans and Beckmann 1957) is solved as an integer programme, with one figure for every pair that says how near it
-lies; the solver (HiGHS, Huangfu and Hall 2018) proves the plan or tells how far it may be from the best.
+Compartments are numbered along the rows, which may differ in how many they have. A plan costs for every group how far
+it lies from its place in the order, and for every pair of look-alikes how near they lie, by how easily they are taken
+for each other. This quadratic assignment (Koopmans and Beckmann 1957) is solved as an integer programme, with one
+figure for every pair that says how near it lies; the solver (HiGHS, Huangfu and Hall 2018) proves the plan or tells
+how far it may be from the best.
 """
 
 from __future__ import annotations
@@ -15,6 +16,7 @@ from scipy.optimize import Bounds, LinearConstraint, linear_sum_assignment, milp
 from scipy.sparse import csr_matrix
 
 from oddbolt.core.bench.apart import pair
+from oddbolt.core.bench.ticks import step_of
 from oddbolt.core.errors import BenchError
 from oddbolt.core.study import Joint, Study
 from oddbolt.core.study.words import plural
@@ -29,16 +31,25 @@ MOST_COMPARTMENTS = 400
 
 @frozen
 class Tray:
-    """Rows and columns of compartments and the inner size of the tray in mm."""
+    """How many compartments each row has, and the inner size of the tray in mm."""
 
-    rows: int
-    columns: int
+    per_row: tuple[int, ...]
     width_mm: float = 180.0
     height_mm: float = 120.0
 
     @property
     def count(self) -> int:
-        return self.rows * self.columns
+        return sum(self.per_row)
+
+    @property
+    def boxes(self) -> tuple[tuple[float, float, float, float], ...]:
+        """Left, top, width and height of each compartment, mm."""
+        high = self.height_mm / len(self.per_row)
+        return tuple(
+            (n * self.width_mm / across, row * high, self.width_mm / across, high)
+            for row, across in enumerate(self.per_row)
+            for n in range(across)
+        )
 
 
 @frozen
@@ -63,17 +74,23 @@ class TrayPlan:
 
 
 def tray(text: str, width_mm: float = 180.0, height_mm: float = 120.0) -> Tray:
-    """A tray from "4x6" (rows and columns). Raises BenchError."""
-    parts = text.lower().replace("×", "x").split("x")
+    """A tray from "4x6" (rows and columns), or from "6+4+4" (the compartments of each row). Raises BenchError."""
+    typed = text.lower().replace("×", "x").replace(" ", "")
     try:
-        rows, columns = (int(p) for p in parts)
+        if "x" in typed:
+            rows, columns = (int(p) for p in typed.split("x"))
+            per_row = (columns,) * min(rows, MOST_COMPARTMENTS + 1)
+        else:
+            per_row = tuple(int(p) for p in typed.split("+")) if "+" in typed else ()
     except ValueError:
-        raise BenchError(f"“{text}” is no tray; type rows and columns like 4x6.") from None
-    if rows < 1 or columns < 1 or rows * columns > MOST_COMPARTMENTS:
-        raise BenchError(f"A tray has 1 to {MOST_COMPARTMENTS} compartments, not {rows} × {columns}.")
+        per_row = ()
+    if not per_row:
+        raise BenchError(f"“{text}” is no tray; type rows and columns like 4x6, or each row like 6+4+4.")
+    if min(per_row) < 1 or sum(per_row) > MOST_COMPARTMENTS:
+        raise BenchError(f"A tray has 1 to {MOST_COMPARTMENTS} compartments and none of its rows is empty: not {text}.")
     if not (20 <= width_mm <= 2000 and 20 <= height_mm <= 2000):
         raise BenchError("A tray is 20 to 2000 mm wide and high.")
-    return Tray(rows, columns, width_mm, height_mm)
+    return Tray(per_row, width_mm, height_mm)
 
 
 def plan(study: Study, into: Tray, by_kind: bool = False, budget_s: float = 0.8) -> TrayPlan:
@@ -104,7 +121,7 @@ def plan(study: Study, into: Tray, by_kind: bool = False, budget_s: float = 0.8)
 
 def ordered(study: Study, by_kind: bool) -> list[Joint]:
     """The screw groups in the order they are laid out in."""
-    step = {j: n for n, s in enumerate(study.steps.values()) if s.phase == "apart" for j in s.releases}
+    step = step_of(study)
     groups = [j for j in study.joints.values() if j.kind == "screw"]
     if by_kind:
         return sorted(groups, key=lambda j: (j.drive, j.size, j.thread, j.length_mm or 0.0, step.get(j.id, 10**6)))
@@ -129,11 +146,19 @@ def _order_cost(groups: int, into: Tray) -> Floats:
 
 
 def _nearness(into: Tray) -> Floats:
-    """1 for compartments side by side, half for those across a corner, else 0."""
-    row, column = np.divmod(np.arange(into.count), into.columns)
-    far = np.abs(row[:, None] - row) + np.abs(column[:, None] - column)
-    corner = (np.abs(row[:, None] - row) == 1) & (np.abs(column[:, None] - column) == 1)
-    out: Floats = np.where(far == 1, 1.0, np.where(corner, 0.5, 0.0))
+    """1 for compartments that share a side or a part of one, half for those that meet at a corner, else 0."""
+    left, top, wide, high = np.array(into.boxes).T
+
+    def shared(start: Floats, size: Floats) -> Floats:
+        end = start + size
+        both: Floats = np.minimum(end[:, None], end) - np.maximum(start[:, None], start)
+        return both
+
+    across, down = shared(left, wide), shared(top, high)
+    touch = (across > -1e-6) & (down > -1e-6)
+    corner = (across < 1e-6) & (down < 1e-6)
+    out: Floats = np.where(touch & ~corner, 1.0, np.where(touch, 0.5, 0.0))
+    np.fill_diagonal(out, 0.0)
     return out
 
 

@@ -32,7 +32,10 @@ FINDING_KINDS = ("praise", "complaint", "damage", "spec", "mark", "caution", "no
 #: Which figures belong to which kind of joint, beside name, count, reuse and note, which all have.
 FIGURES: Mapping[str, tuple[str, ...]] = MappingProxyType(
     {
-        "screw": ("drive", "size", "thread", "length_mm", "lengths", "head", "head_mm", "finish", "torque_ncm"),
+        "screw": (
+            *("drive", "size", "thread", "length_mm", "lengths", "head", "head_mm", "finish", "torque_ncm"),
+            *("laid", "taken"),
+        ),
         "connector": ("latch", "pins"),
         "coax": ("length_mm",),
         "clip": (),
@@ -85,7 +88,8 @@ class Joint:
 
     ``holds`` are the parts that cannot come away before the joint is released (for a plug: both ends); ``into`` is
     what they are fixed to, if that does not itself have to wait for the joint. ``lengths`` says in words that the
-    screws of one group differ ("two 6.0").
+    screws of one group differ ("two 6.0"). ``laid`` are the screws ticked off into the tray, ``taken`` those out of it
+    again; None for not ticked.
     """
 
     id: str
@@ -110,6 +114,8 @@ class Joint:
     pins: int | None = field(default=None, validator=within(1, 2000, ""))
     width_mm: float | None = field(default=None, validator=within(0.1, 2000, "mm"))
     tab: bool | None = None
+    laid: int | None = field(default=None, validator=within(0, 1000, ""))
+    taken: int | None = field(default=None, validator=within(0, 1000, ""))
 
     def __attrs_post_init__(self) -> None:
         for other in FIGURES.values():

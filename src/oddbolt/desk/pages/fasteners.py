@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
+from attrs import evolve
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
     QButtonGroup,
@@ -18,6 +20,7 @@ from PySide6.QtWidgets import (
 
 from oddbolt.core.bench import odd_ones
 from oddbolt.core.bench.apart import Pair, pairs
+from oddbolt.core.bench.ticks import in_words, label, lying, step_of, ticked, ticks, with_lying
 from oddbolt.core.errors import BenchError
 from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.study import Joint, Study
@@ -52,6 +55,7 @@ class Fasteners(Page):
         self.settings = settings
         self.plan: TrayPlan | None = None
         self._planned: object = None
+        self._no_plan = ""
         self.board = Board()
         self.pane = QScrollArea()
         self.pane.setWidgetResizable(True)
@@ -110,7 +114,9 @@ class Fasteners(Page):
         self.tray_line = QWidget()
         row = QHBoxLayout(self.tray_line)
         row.setContentsMargins(0, 0, 0, 0)
-        row.addWidget(QLabel("tray"))
+        into = QLabel("tray")
+        into.setToolTip("rows and columns like 4x6, or each row of a tray of your own like 6+4+4")
+        row.addWidget(into)
         row.addWidget(self.grid)
         row.addWidget(self.by_kind)
         row.addWidget(self.tray_words, 1)
@@ -118,6 +124,8 @@ class Fasteners(Page):
         self.box.addWidget(self.tray_line)
         self.box.addWidget(self.tray, 2)
         self.tray.picked.connect(session.select)
+        self.tray.ticked.connect(lambda id: self._tick(ticked, id))
+        self.tray.counted.connect(lambda id, count: self._tick(with_lying, id, count))
         self.board.picked.connect(session.select)
         self.table.picked.connect(session.select)
         self.table.several.connect(session.choose)
@@ -142,21 +150,22 @@ class Fasteners(Page):
         from oddbolt.core.bench.tray import plan, tray
 
         into = tray(self.settings.get("tray", USUAL_TRAY))
-        screws = tuple(j for j in study.joints.values() if j.kind == "screw")
+        screws = tuple(evolve(j, laid=None, taken=None) for j in study.joints.values() if j.kind == "screw")
         key = screws, tuple(s.releases for s in study.steps.values()), into, self.by_kind.isChecked()
         if key != self._planned:
             self._planned = key
             try:
-                self.plan = plan(study, into, self.by_kind.isChecked(), TRAY_BUDGET_S)
-                self.tray_words.setText(self.plan.sentence)
+                self.plan, self._no_plan = plan(study, into, self.by_kind.isChecked(), TRAY_BUDGET_S), ""
             except BenchError as error:
-                self.plan = None
-                self.tray_words.setText(str(error))
+                self.plan, self._no_plan = None, str(error)
         of = self.plan.of if self.plan else ()
         near = {j for both in self.plan.beside for j in both} if self.plan else set()
-        step = {j: n for n, s in enumerate(study.steps.values(), 1) if s.phase == "apart" for j in s.releases}
-        cells = [_tray_cell(study, id, step.get(id), id in near) for id in of]
-        self.tray.show_tray(cells, into.columns, self.session.selection)
+        self.tray_words.setText(self._no_plan or ticks(study) or (self.plan.sentence if self.plan else ""))
+        cells = [_tray_cell(study, id, id in near) for id in of]
+        self.tray.show_tray(cells, into.boxes[: len(of)], self.session.selection)
+
+    def _tick(self, make: Callable[..., Study], id: str, *count: int) -> None:
+        self.session.attempt("tick off screws in the tray", make, id, *count)
 
     def _show_pairs(self, study: Study) -> None:
         """The pairs that may be taken for each other, the worst first, in place of the joints if they are asked for."""
@@ -188,7 +197,7 @@ class Fasteners(Page):
         groups = [j for j in study.joints.values() if j.kind == "screw" and words in _haystack(study, j)]
         groups.sort(key=lambda j: (j.drive, j.size, j.thread, j.length_mm or 0.0))
         self.board.show_groups(groups, set(odd), self.session.selection)
-        number = {j: n for n, s in enumerate(study.steps.values(), 1) if s.phase == "apart" for j in s.releases}
+        number = step_of(study)
         ids = list(study.joints)
         cells = [_cells(study, study.joints[id], number.get(id)) for id in ids]
         self.table.refresh(ids, cells, set(odd), self.session.selection, self.session.chosen)
@@ -237,12 +246,10 @@ def _pair_cells(study: Study, p: Pair) -> list[Cell]:
     return [(a, a), (b, b), (f"{p.alike:.0%}", p.alike), (driver, driver), (told, told), (p.advice, p.advice)]
 
 
-def _tray_cell(study: Study, id: str, step: int | None, near: bool) -> Compartment:
+def _tray_cell(study: Study, id: str, near: bool) -> Compartment:
     if not id:
         return Compartment("", (), False)
     joint = study.joints[id]
-    count = "?" if joint.count is None else str(joint.count)
-    size = joint.size or screw_label(joint.drive, joint.size)
-    figures = " ".join(filter(None, (joint.thread, f"× {joint.length_mm:g}" if joint.length_mm else "")))
-    held = study.parts[joint.holds[0]].name if joint.holds and not joint.name else study.name(id)
-    return Compartment(id, (f"{count} × {size}", figures, held, f"step {step}" if step else ""), near)
+    there = lying(joint)
+    share = None if there is None else there / max(1, joint.count or joint.laid or 1)
+    return Compartment(id, label(study, joint), near, in_words(joint), share)

@@ -14,22 +14,29 @@ from oddbolt.desk import theme
 
 @frozen
 class Cell:
-    """One compartment: the group in it ("" for none), its lines of words, and whether a look-alike lies beside it."""
+    """One compartment: the group in it ("" for none), its lines of words, whether a look-alike lies beside it, what was
+    ticked off in words, and which share of the group lies in it (None for not ticked)."""
 
     id: str
     lines: tuple[str, ...]
     near: bool
+    ticked: str = ""
+    share: float | None = None
 
 
 class TrayView(QWidget):
-    """``picked`` gives the group of a compartment. Arrows walk."""
+    """``picked`` gives the group of a compartment, ``ticked`` one whose next state is asked for, ``counted`` one and
+    how many lie in it now. Arrows walk, Space ticks, figures count."""
 
     picked = Signal(str)
+    ticked = Signal(str)
+    counted = Signal(str, int)
 
     def __init__(self) -> None:
         super().__init__()
         self.cells: Sequence[Cell] = ()
-        self.columns, self.chosen = 1, ""
+        self.boxes: Sequence[tuple[float, float, float, float]] = ()
+        self.chosen = ""
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Tray: what lies in which compartment")
         self.setMinimumHeight(150)
@@ -37,17 +44,18 @@ class TrayView(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(800, 230)
 
-    def show_tray(self, cells: Sequence[Cell], columns: int, chosen: str) -> None:
-        """Show the compartments, row by row."""
-        self.cells, self.columns, self.chosen = cells, max(1, columns), chosen
+    def show_tray(self, cells: Sequence[Cell], boxes: Sequence[tuple[float, float, float, float]], chosen: str) -> None:
+        """Show the compartments; ``boxes`` says where each lies (left, top, width, height, in any unit)."""
+        self.cells, self.boxes, self.chosen = cells, boxes, chosen
         told = next((c for c in cells if c.id and c.id == chosen), None)
-        self.setAccessibleDescription(", ".join(told.lines) if told else "")
+        self.setAccessibleDescription(", ".join(filter(None, (*told.lines, told.ticked))) if told else "")
         self.update()
 
     def _box(self, n: int) -> QRectF:
-        rows = max(1, -(-len(self.cells) // self.columns))
-        wide, high = (self.width() - 2) / self.columns, (self.height() - 2) / rows
-        return QRectF(1 + n % self.columns * wide, 1 + n // self.columns * high, wide, high)
+        across = (self.width() - 2) / max(left + wide for left, _, wide, _ in self.boxes)
+        down = (self.height() - 2) / max(top + high for _, top, _, high in self.boxes)
+        left, top, wide, high = self.boxes[n]
+        return QRectF(1 + left * across, 1 + top * down, wide * across, high * down)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -60,10 +68,18 @@ class TrayView(QWidget):
             if cell.id and cell.id == self.chosen:
                 painter.setPen(QPen(theme.colour("copper"), 2))
                 painter.drawRect(box.adjusted(2, 2, -2, -2))
-            inner = box.adjusted(7, 4, -5, -4)
-            for k, line in enumerate(cell.lines):
-                painter.setFont(theme.text(10, bold=True) if k == 0 else theme.mono(8.5) if k == 1 else theme.text(9))
-                painter.setPen(theme.colour("copper" if cell.near and k == 0 else "ink" if k == 0 else "muted"))
+            if cell.share is not None:  # a bar at the foot, as full as the compartment is
+                bar = QRectF(box.left() + 6, box.bottom() - 6, box.width() - 12, 3)
+                painter.fillRect(bar, theme.colour("rule"))
+                full = QRectF(bar.left(), bar.top(), bar.width() * min(1.0, cell.share), bar.height())
+                painter.fillRect(full, theme.colour("ink"))
+            inner = box.adjusted(7, 4, -5, -8 if cell.share is not None else -4)
+            for k, line in enumerate((*cell.lines[:1], *filter(None, (cell.ticked,)), *cell.lines[1:])):
+                said = line == cell.ticked
+                painter.setFont(
+                    theme.text(10, bold=True) if k == 0 else theme.text(9) if said or k > 1 else theme.mono(8.5)
+                )
+                painter.setPen(theme.colour("copper" if cell.near and k == 0 else "ink" if k == 0 or said else "muted"))
                 metrics = painter.fontMetrics()
                 if inner.height() < metrics.height():
                     break
@@ -80,18 +96,32 @@ class TrayView(QWidget):
             self.picked.emit(self.cells[hit].id)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        step = {
-            Qt.Key.Key_Left: -1,
-            Qt.Key.Key_Right: 1,
-            Qt.Key.Key_Up: -self.columns,
-            Qt.Key.Key_Down: self.columns,
+        way = {
+            Qt.Key.Key_Left: (-1, 0),
+            Qt.Key.Key_Right: (1, 0),
+            Qt.Key.Key_Up: (0, -1),
+            Qt.Key.Key_Down: (0, 1),
         }.get(Qt.Key(event.key()))
-        if step is None:
+        at = next((n for n, c in enumerate(self.cells) if c.id and c.id == self.chosen), None)
+        if way is not None:
+            to = self._beyond(at, way)
+            if to is not None:
+                self.picked.emit(self.cells[to].id)
+        elif at is not None and event.key() == Qt.Key.Key_Space:
+            self.ticked.emit(self.chosen)
+        elif at is not None and event.text().isdecimal():
+            self.counted.emit(self.chosen, int(event.text()))
+        else:
             super().keyPressEvent(event)
-            return
-        at = next((n for n, c in enumerate(self.cells) if c.id and c.id == self.chosen), -step)
-        at += step
-        while 0 <= at < len(self.cells) and not self.cells[at].id:
-            at += step
-        if 0 <= at < len(self.cells):
-            self.picked.emit(self.cells[at].id)
+
+    def _beyond(self, at: int | None, way: tuple[int, int]) -> int | None:
+        """The filled compartment next in this direction: along the rows in reading order, else the nearest one."""
+        filled = [n for n, c in enumerate(self.cells) if c.id]
+        if at is None:
+            return filled[0] if filled else None
+        if way[0]:
+            return next((n for n in filled[:: way[0]] if (n - at) * way[0] > 0), None)
+        here = self._box(at).center()
+        gone = {n: self._box(n).center() - here for n in filled}
+        ahead = [n for n in filled if gone[n].y() * way[1] > 1]
+        return min(ahead, key=lambda n: (round(abs(gone[n].y())), abs(gone[n].x())), default=None)
