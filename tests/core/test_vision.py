@@ -150,7 +150,7 @@ def test_a_ruler_far_off_is_refused():
 @pytest.mark.parametrize("shape", ["domed", "countersunk", "headless"])
 @pytest.mark.parametrize("turn", [0.3, 2.0, 4.4])
 def test_a_screw_drawn_from_the_model_is_measured_back(shape, turn):
-    sizes = np.array([8.0, 2.0, 1.1, 1.3, 60.0, 50.0, turn])
+    sizes = np.array([8.0, 2.0, 1.1, 1.3, 60.0, 50.0, turn, 0.48])
     eye = np.array([150.0, -60.0, 240.0])
     scale, origin = 12.0, (45.0, 35.0)
     canvas = np.zeros((1440, 1440), np.uint8)
@@ -171,7 +171,7 @@ def truths():
 
 @pytest.mark.parametrize("truth", truths(), ids=lambda p: p.stem)
 def test_screws_are_counted_and_measured_on_ray_traced_pictures(truth):
-    """Pictures of tools/make_scans.py: all counted, and two of three lengths within 0.15 mm at 6 px a mm."""
+    """Pictures of tools/make_scans.py: all counted, and three of four lengths within 0.15 mm at 6 px a mm."""
     wanted = json.loads(truth.read_text(encoding="utf-8"))["screws"]
     found = scan(np.asarray(Image.open(truth.with_suffix(".jpg")).convert("RGB")))
     assert len(found.screws) == len(wanted)
@@ -180,7 +180,7 @@ def test_screws_are_counted_and_measured_on_ray_traced_pictures(truth):
     pairs = list(zip(*linear_sum_assignment(gap), strict=True))
     assert max(gap[i, j] for i, j in pairs) < 4
     off = np.array([found.screws[i].screw.length_mm - wanted[j]["length_mm"] for i, j in pairs])
-    assert (np.abs(off) <= 0.15).mean() >= 0.65
+    assert (np.abs(off) <= 0.15).mean() >= 0.75
     assert abs(np.median(off)) < 0.08
 
 

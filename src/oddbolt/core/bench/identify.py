@@ -18,7 +18,7 @@ from scipy.special import ndtr
 
 from oddbolt.core.bench.measured import CARE, LABELS, Measured, measured
 from oddbolt.core.errors import BenchError
-from oddbolt.core.reference.limits import outer_limits_mm
+from oddbolt.core.reference.limits import LENGTHS_MM, outer_limits_mm
 from oddbolt.core.reference.tables import Head, Recess, Thread, heads, recesses, screw_label, threads
 from oddbolt.core.study import Joint, Study, change
 
@@ -28,41 +28,6 @@ USUAL = {"coarse": 1.0, "fine": 0.04, "miniature": 0.15, "plastic": 0.25, "sheet
 SELDOM, OWN_HEAD, STANDARD = 0.15, 0.35, 0.65
 #: a figure that fits nothing costs no more than this: a slip of the hand is always possible
 SLIP = 1e-7
-#: lengths that screws are made in, mm (ISO 888, from memory, unverified; below 2 mm common practice)
-LENGTHS_MM = (
-    1,
-    1.2,
-    1.4,
-    1.6,
-    1.8,
-    2,
-    2.5,
-    3,
-    3.5,
-    4,
-    4.5,
-    5,
-    6,
-    7,
-    8,
-    10,
-    12,
-    14,
-    16,
-    18,
-    20,
-    22,
-    25,
-    30,
-    35,
-    40,
-    45,
-    50,
-    55,
-    60,
-    70,
-    80,
-)
 COAT_MM, WORN = 0.02, 3.0
 HOW = {
     "od": "a caliper over the thread",

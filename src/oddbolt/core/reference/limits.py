@@ -4,6 +4,12 @@ from __future__ import annotations
 
 from oddbolt.core.reference.tables import Thread
 
+#: lengths that screws are made in, mm (ISO 888, from memory, unverified; below 2 mm common practice)
+LENGTHS_MM = tuple(
+    float(v)
+    for v in "1 1.2 1.4 1.6 1.8 2 2.5 3 3.5 4 4.5 5 6 7 8 10 12 14 16 18 20 22 25 30 35 40 45 50 55 60 70 80".split()
+)
+
 
 def tolerance_mm(pitch_mm: float, grade: int = 6) -> float:
     """Tolerance of the outer diameter of an external thread, mm: Td(6) = 180 P^(2/3) - 3.15 P^(-1/2) µm; grade 4 is

@@ -13,13 +13,14 @@ from attrs import frozen
 
 from oddbolt.core.vision.mat import Floats, cv
 
+#: edges are blunt: a picture shows so much of a radius (chosen on ray-traced pictures)
+BLUNT = 0.985
 #: a head is wider than the shank by this at the least
 HEAD_OVER = 1.2
-#: points round each disc of the model
-ROUND = np.linspace(0, 2 * np.pi, 16, endpoint=False)
-COS, SIN = np.cos(ROUND), np.sin(ROUND)
-#: raised heads: where one is still as wide as its rim, and how wide its top is, as shares of its height and its radius
-RAISED = {"domed": (0.35, 0.57), "flat": (0.85, 0.85)}
+#: raised heads: how wide the top is, and how wide it is half-way from the wall to the top, as shares of the radius
+RAISED = {"domed": (0.57, 0.84), "flat": (0.85, 0.93)}
+#: how far up a head is as wide as its rim, as a share of its height, and how far that varies
+WALL = {"domed": (0.48, 0.1), "flat": (0.85, 0.05)}
 #: the rim of a countersunk head, mm
 RIM_MM = 0.14
 #: the tip is chamfered to its core: its radius, and how long the chamfer is, as shares of the shank's radius
@@ -28,6 +29,8 @@ TIP, POINT = 0.76, 0.4
 THREADED = 1.07
 #: distance beyond which a point of the outline counts as gone astray, mm
 ASTRAY_MM = 0.12
+#: how much of the head's radius counts as its end, and how much the rest counts against it
+NEAR_HEAD, FAR = 1.7, 0.3
 MOST_POINTS = 100
 
 
@@ -72,20 +75,30 @@ def measured(share: Floats, scale: float, origin: tuple[float, float], eye: Floa
         again[0], again[3] = start[0] + start[3] - HIGH * again[1], HIGH * again[1]
         raised, cost = min((raised, cost), _fitted(line, eye, again, "domed"), key=lambda t: t[1])
     tries = [(raised, cost, "domed")]
-    tries.append((*_fitted(line, eye, raised, "flat", 5), "flat"))
+    tries.append((*_fitted(line, eye, _walled(raised, "flat"), "flat", 5), "flat"))
     sunk = raised.copy()  # a countersunk one begins from where a raised one ended
     sunk[0] += raised[3]
     tries.append((*_fitted(line, eye, sunk, "countersunk"), "countersunk"))
     best = min(tries, key=lambda t: t[1])[0]
     if best[1] < HEAD_OVER * best[2]:
         tries = [(*_fitted(line, eye, sunk, "headless"), "headless")]
+    near = _near_head(line, min(tries, key=lambda t: t[1])[0])
+    tries = [(sizes, _cost(_residual(line, eye, sizes, shape) * near), shape) for sizes, _, shape in tries]
     tries.sort(key=lambda t: t[1])
     told = (_told(line, eye, sizes, shape, cost) for sizes, cost, shape in tries)
     return tuple(t for t in told if t is not None)
 
 
+def _near_head(line: Floats, sizes: Floats) -> Floats:
+    """How much each point, and each of what else is left, says of the head's shape: the threads' shadows say little."""
+    along = np.array([np.cos(sizes[6]), np.sin(sizes[6])])
+    place = (line - sizes[4:6]) @ along
+    at_head = place > sizes[0] + sizes[3] - NEAR_HEAD * sizes[1]
+    return np.append(np.where(at_head, 1.0, FAR), np.ones(PRIORS))
+
+
 def _told(line: Floats, eye: Floats, sizes: Floats, shape: str, cost: float) -> Lying | None:
-    long, big, r, high, x, y, turn = (float(v) for v in sizes)
+    long, big, r, high, x, y, turn, _wall = (float(v) for v in sizes)
     if shape == "headless":
         big = r
     if long < 0.5 or r < 0.2:
@@ -146,8 +159,10 @@ def _discs(sizes: Floats, shape: str) -> list[list[tuple[Floats, Floats]]]:
         return [[*tip, (np.maximum(neck, point), r)], [(neck, r), (long - RIM_MM, big), (long, big - 0.6 * RIM_MM)]]
     if shape == "headless":
         return [[*tip, (long, r)]]
-    wall, top = RAISED[shape]
-    return [[*tip, (long, r)], [(long, big), (long + wall * high, big), (long + high, top * big)]]
+    top, middle = RAISED[shape]
+    wall = sizes[:, 7]
+    head = [(long, big), (long + wall * high, big), (long + (1 + wall) / 2 * high, middle * big)]
+    return [[*tip, (long, r)], [*head, (long + high, top * big)]]
 
 
 def _support(sizes: Floats, shape: str, eye: Floats, normals: Floats) -> list[Floats]:
@@ -155,18 +170,21 @@ def _support(sizes: Floats, shape: str, eye: Floats, normals: Floats) -> list[Fl
     long, big, r = sizes[:, 0], sizes[:, 1] if shape != "headless" else sizes[:, 2], sizes[:, 2]
     sine = np.clip((big - r) / np.maximum(long, 0.5), -0.7, 0.7)[:, None, None]
     cosine = np.sqrt(1 - sine * sine)
-    along = np.stack([np.cos(sizes[:, 6]), np.sin(sizes[:, 6])], axis=-1)[:, None, None, :]
+    along = np.stack([np.cos(sizes[:, 6]), np.sin(sizes[:, 6])], axis=-1)[:, None]
     across = np.stack([-along[..., 1], along[..., 0]], axis=-1)
-    start = sizes[:, None, None, 4:6]
     out = []
     for discs in _discs(sizes, shape):
         s = np.stack([d[0] for d in discs], axis=1)[..., None]
         radius = np.stack([d[1] for d in discs], axis=1)[..., None]
-        u = s * cosine - radius * SIN * sine
-        h = np.maximum(r[:, None, None] * cosine + s * sine + radius * SIN * cosine, 0.0)
-        flat = start + u[..., None] * along + (radius * COS)[..., None] * across
-        seen = flat + (flat - eye[:2]) * (h / (eye[2] - h))[..., None]
-        out.append((seen.reshape(len(sizes), -1, 2) @ normals.T).max(axis=1))
+        middle = sizes[:, None, 4:6] + s * cosine * along
+        h = r[:, None, None] * cosine + s * sine
+        over = eye[2] - h
+        larger = 1 + h / over
+        seen = middle + (middle - eye[:2]) * (h / over)
+        upward = (middle - eye[:2]) * (eye[2] / over**2) * cosine - larger * sine * along
+        # a disc is seen as an ellipse with these half axes, as far as it is small against the camera's distance
+        half = np.hypot((larger * across) @ normals.T, upward @ normals.T)
+        out.append((seen @ normals.T + BLUNT * radius * half).max(axis=1))
     return out
 
 
@@ -200,12 +218,16 @@ def _distance(line: Floats, eye: Floats, sizes: Floats, shape: str) -> Floats:
     return found if sizes.ndim > 1 else found[0]
 
 
-FARTHEST = np.array([0.8, 0.4, 0.3, 0.4, 0.8, 0.8, 0.25])
-STEPS = np.array([1e-3, 1e-3, 1e-3, 1e-3, 1e-3, 1e-3, 1e-4])
+FARTHEST = np.array([0.8, 0.4, 0.3, 0.4, 0.8, 0.8, 0.25, 0.1])
+STEPS = np.array([1e-3, 1e-3, 1e-3, 1e-3, 1e-3, 1e-3, 1e-4, 1e-3])
 #: usual height of a raised head as a share of its radius, and how far it varies
 HIGH, HIGH_SPREAD = 0.72, 0.2
 #: usual diameter of a head against the thread's, and how far it varies (ISO 7045, ISO 7046, ISO 14583: 1.75 to 2)
 WIDE, WIDE_SPREAD = 1.88, 0.16
+
+
+#: what a fit leaves beside the points: how unusual the head's height, width and wall are
+PRIORS = 3
 
 
 def _residual(line: Floats, eye: Floats, sizes: Floats, shape: str) -> Floats:
@@ -213,9 +235,16 @@ def _residual(line: Floats, eye: Floats, sizes: Floats, shape: str) -> Floats:
     rows = np.atleast_2d(sizes)
     high = (rows[:, 3] / np.maximum(rows[:, 1], 0.1) - HIGH) / HIGH_SPREAD if shape in RAISED else 0 * rows[:, 3]
     wide = (rows[:, 1] / (THREADED * rows[:, 2]) - WIDE) / WIDE_SPREAD if shape != "headless" else 0 * rows[:, 1]
+    usual, spread = WALL.get(shape, (0.5, 0.1))
+    wall = (rows[:, 7] - usual) / spread
     found = _distance(line, eye, rows, shape) / ASTRAY_MM
-    out: Floats = np.concatenate([found, high[:, None], wide[:, None]], axis=1)
+    out: Floats = np.concatenate([found, high[:, None], wide[:, None], wall[:, None]], axis=1)
     return out if sizes.ndim > 1 else out[0]
+
+
+def _walled(sizes: Floats, shape: str) -> Floats:
+    """These sizes with the usual wall of a head of this shape."""
+    return np.append(sizes[:7], WALL[shape][0])
 
 
 def _cost(off: Floats) -> float:
@@ -224,8 +253,8 @@ def _cost(off: Floats) -> float:
 
 
 def _fitted(line: Floats, eye: Floats, start: Floats, shape: str, turns: int = 10) -> tuple[Floats, float]:
-    """Sizes (length, head and shank radius, height of the head, x and y of the tip, direction) that bring the model
-    onto the outline, and what is left."""
+    """Sizes (length, head and shank radius, height of the head, x and y of the tip, direction, how far up the head is
+    as wide as its rim) that bring the model onto the outline, and what is left."""
     sizes = np.array(start, dtype=np.float64)
     off = _residual(line, eye, sizes, shape)
     cost, damping = _cost(off), 1e-2
@@ -238,6 +267,7 @@ def _fitted(line: Floats, eye: Floats, start: Floats, shape: str, turns: int = 1
             change = np.linalg.solve(square + damping * np.diag(np.diag(square) + 1e-6), -pull)
             trial = sizes + np.clip(change, -FARTHEST, FARTHEST)
             trial[:4] = np.maximum(trial[:4], (0.5, 0.25, 0.2, 0.1))
+            trial[7] = np.clip(trial[7], 0.1, 0.95)
             trial_off = _residual(line, eye, trial, shape)
             trial_cost = _cost(trial_off)
             if trial_cost < cost:
@@ -247,7 +277,7 @@ def _fitted(line: Floats, eye: Floats, start: Floats, shape: str, turns: int = 1
             break
         better = cost - trial_cost
         sizes, off, cost, damping = trial, trial_off, trial_cost, max(damping / 5, 1e-5)
-        if better < 2e-3 * (1 + cost):
+        if better < 6e-3 * (1 + cost):
             break
     return sizes, cost
 
@@ -285,4 +315,4 @@ def _start(share: Floats, scale: float, origin: tuple[float, float]) -> Floats |
     tip = centre + axis * u.min()
     place = np.array(origin) + (tip + 0.5) / scale
     turn = float(np.arctan2(axis[1], axis[0]))
-    return np.array([whole - high, head / 2, shank / 2, high, place[0], place[1], turn])
+    return np.array([whole - high, head / 2, shank / 2, high, place[0], place[1], turn, WALL["domed"][0]])
