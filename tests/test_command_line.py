@@ -346,6 +346,16 @@ def test_the_mat_tells_its_measures(tmp_path, capsys):
     assert "sizes are a5, a4" in capsys.readouterr().err
 
 
+def test_a_photo_of_the_mat_is_measured(capsys):
+    photo = str(Path(__file__).parent / "scans" / "0702.jpg")
+    assert main(["measure", photo, "length", "700,500", "800,500", "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert told["unit"] == "mm"
+    assert 5 < told["value"] < 20
+    assert main(["measure", photo, "length", "700"]) == 1
+    assert "with a comma" in capsys.readouterr().err
+
+
 def test_screws_trays_and_torques_are_told(demo, tmp_path, capsys):
     assert main(["screws", str(demo), "--json"]) == 0
     told = json.loads(capsys.readouterr().out)

@@ -127,6 +127,16 @@ def _parser() -> argparse.ArgumentParser:
     sheet.add_argument("-o", "--output", type=Path, help="where to write it")
     sheet.add_argument("--sheet", default="a5", help="a5 or a4")
     sheet.add_argument("--dpi", type=float, default=300, help="resolution of a PNG")
+    measure = add("measure", fasteners.measure, "Measure between points of a photo of the gauge mat.", study=False)
+    measure.add_argument("photo", type=Path)
+    measure.add_argument("what", choices=("length", "diameter", "angle", "area"))
+    measure.add_argument(
+        "points", nargs="+", metavar="X,Y", help="points in px of the upright photo, from its upper left"
+    )
+    measure.add_argument("--height", type=float, default=0.0, metavar="MM", help="how far above the mat the points lie")
+    measure.add_argument(
+        "--ruler", type=float, default=100.0, metavar="MM", help="what the printed 100 mm really measure"
+    )
     scan = add("scan", fasteners.scan, "Count and measure screws on a photo of the gauge mat.", study=False)
     scan.add_argument("photo", type=Path)
     scan.add_argument("--study", type=Path, help="also tell which groups of this study they are")

@@ -10,11 +10,11 @@ from attrs import evolve
 from oddbolt.core.bench.apart import outliers, pair, pairs
 from oddbolt.core.bench.identify import identify
 from oddbolt.core.bench.measured import driver_of, is_measured, measured
-from oddbolt.core.bench.torque import MATERIALS, doubt, preload_torque_ncm, tightening_order, window
+from oddbolt.core.bench.torque import MATERIALS, doubt, numbered, preload_torque_ncm, tightening_order, window
 from oddbolt.core.errors import BenchError
 from oddbolt.core.reference.limits import outer_limits_mm, stress_area_mm2
 from oddbolt.core.reference.tables import heads, recesses, thread_of, threads
-from oddbolt.core.study import Fact, Joint, Part, Study, put
+from oddbolt.core.study import Callout, Fact, Joint, Part, Photo, Study, put
 
 REFERENCE = Path(__file__).parents[1] / "reference"
 #: head -> table of the library, standard in it, its column for what we call the recess ("" where it has none)
@@ -318,3 +318,15 @@ def test_four_corners_are_tightened_crosswise_and_a_row_from_its_middle():
     for n in (2, 5, 9):
         holes = [(float(k), float(k * k % 7)) for k in range(n)]
         assert sorted(tightening_order(holes)) == list(range(n))
+
+
+def test_holes_marked_on_a_photo_are_numbered_crosswise():
+    """The picture is twice as wide as high: what lies across is told by its true shape."""
+    study = put(put(Study(), Joint("J1", "screw", count=4)), Photo("H1", "0" * 64, width=2000, height=1000))
+    with pytest.raises(BenchError, match="callout at each hole"):
+        numbered(study, "H1")
+    for n, (x, y) in enumerate([(0.1, 0.1), (0.9, 0.1), (0.9, 0.9), (0.1, 0.9), (0.5, 0.5)]):
+        study = put(study, Callout(f"C{n}", "H1", "ABCDE"[n], x, y, "J1" if n < 4 else ""))
+    told = numbered(study, "H1")
+    assert [told.callouts[f"C{n}"].label for n in range(5)][::2] == ["1 of 4", "2 of 4", ""]
+    assert {told.callouts[f"C{n}"].label for n in range(4)} == {f"{k} of 4" for k in range(1, 5)}

@@ -2,9 +2,10 @@
 
 from pathlib import Path
 
+import numpy as np
 import pytest
 from PIL import Image
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, Qt
 
 KEY = Qt.Key
 PHOTO = Path(__file__).parents[1] / "scans" / "0702.jpg"
@@ -73,3 +74,49 @@ def test_leaving_stops_the_scan(qtbot, window):
     assert window.stack.currentWidget() is not window.scans
     window.scans.finish()
     assert window.scans.scan is None
+
+
+def test_a_length_is_measured_by_hand_and_kept(qtbot, window, page):
+    """Across a marker of the mat, whose side is known; by keys and by the mouse."""
+    study = window.session.study
+    joint = next(j for j in study.joints.values() if j.kind == "screw")
+    window.session.select(joint.id)
+    sheet = page.scan.found.sheet
+    corners = page.scan.found.camera.project(np.array([(*c, 0.0) for c in sheet.corners(next(iter(sheet.markers)))]))
+    page.tools.button(1).click()
+    assert not page.table.isVisible()
+    assert "two points" in page.measured.text()
+    wide, high = page._image.width(), page._image.height()
+    for corner in corners[:2]:
+        x, y = (corner - page._corner) / (wide, high)
+        page.view.cross = (x, y)
+        qtbot.keyClick(page.view, KEY.Key_Space)
+    assert page.measured.text().endswith("mm")
+    value = float(page.measured.text().split()[0])
+    assert value == pytest.approx(sheet.marker_mm, abs=0.2)
+    qtbot.mouseClick(page.use, Qt.MouseButton.LeftButton)
+    assert window.session.study.joints[joint.id].length_mm == pytest.approx(value, abs=0.06)
+    qtbot.keyClick(page.view, KEY.Key_Backspace)
+    assert len(page.points) == 1
+    qtbot.keyClick(page.view, KEY.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    qtbot.keyClick(page.view, KEY.Key_Space)
+    assert float(page.measured.text().split()[0]) != value
+
+
+def test_holes_are_numbered_and_an_area_that_crosses_itself_is_told(qtbot, page):
+    page.tools.button(5).click()
+    for x, y in ((0.2, 0.2), (0.8, 0.2), (0.8, 0.8), (0.2, 0.8)):
+        qtbot.mouseClick(page.view, Qt.MouseButton.LeftButton, pos=at(page.view, x, y))
+    assert sorted(page.view.numbers) == ["1", "2", "3", "4"]
+    assert {page.view.numbers[0], page.view.numbers[2]} in ({"1", "2"}, {"3", "4"})
+    page.tools.button(4).click()
+    for x, y in ((0.2, 0.2), (0.8, 0.8), (0.8, 0.2), (0.2, 0.8)):
+        qtbot.mouseClick(page.view, Qt.MouseButton.LeftButton, pos=at(page.view, x, y))
+    assert "crosses itself" in page.measured.text()
+    page.tools.button(0).click()
+    assert page.table.isVisible()
+
+
+def at(view, x, y):
+    place = view._place()
+    return QPoint(round(place.left() + x * place.width()), round(place.top() + y * place.height()))

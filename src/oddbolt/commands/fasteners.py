@@ -116,6 +116,35 @@ def scan(options: argparse.Namespace) -> int:
     return 0
 
 
+def _points(typed: list[str]) -> list[tuple[float, float]]:
+    """Points typed as "x,y". Raises ValueError."""
+    pairs = [tuple(float(v) for v in point.split(",")) for point in typed]
+    if any(len(pair) != 2 for pair in pairs):
+        raise ValueError("two figures each")
+    return [(pair[0], pair[1]) for pair in pairs]
+
+
+def measure(options: argparse.Namespace) -> int:
+    from oddbolt.core.errors import VisionError
+    from oddbolt.core.vision.find import find_mat
+    from oddbolt.core.vision.measure import measure as figure
+    from oddbolt.files.pictures import pixels
+
+    try:
+        points = _points(options.points)
+    except ValueError:
+        raise VisionError("Type each point as two figures in px with a comma between them, like 812,604.") from None
+    found = find_mat(pixels(options.photo))
+    told = figure(found, options.what, points, options.height, options.ruler)
+    if options.json:
+        print_json({"what": told.kind, "value": told.value, "off": told.off, "unit": told.unit, "words": told.words})
+        return 0
+    for warning in found.warnings:
+        print(warning)
+    print(told.words)
+    return 0
+
+
 def _scan_json(found: Scan, match: Match | None) -> dict[str, object]:
     camera = found.found.camera
     of = dict(match.of) if match else {}
@@ -284,12 +313,13 @@ def torque(options: argparse.Namespace) -> int:
             told = (
                 doubt(quantity(options.typed, "torque"), Joint("J1", "screw", thread=thread.name)) or "That suits it."
             )
-        holes = [tuple(float(v) for v in hole.split(",")) for hole in options.holes]
     except ValueError as error:
         raise BenchError(f"{error}".rstrip(".") + ".") from None
-    if any(len(hole) != 2 for hole in holes):
-        raise BenchError("Type each hole as two figures with a comma between them, like 0,0 40,0.")
-    order = tightening_order([(h[0], h[1]) for h in holes], options.pattern) if holes else ()
+    try:
+        holes = _points(options.holes)
+    except ValueError:
+        raise BenchError("Type each hole as two figures with a comma between them, like 0,0 40,0.") from None
+    order = tightening_order(holes, options.pattern) if holes else ()
     if options.json:
         print_json(
             {

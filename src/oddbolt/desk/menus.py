@@ -149,6 +149,7 @@ def _build_photo_menu(window: Window) -> None:
     photo.addSeparator()
     _act(photo, "Add a call&out", "Ctrl+Shift+A", place.add_callout)
     _act(photo, "Letter the callouts in rea&ding order", "", place.letters)
+    _act(photo, "Number the holes in the order to ti&ghten", "", place.tighten)
     _act(photo, "Its words, in the &margin", "", lambda: window.session.select(place.id))
     _act(photo, "&Take the photo out", "", place.remove)
 

@@ -9,6 +9,7 @@ from PySide6.QtCore import QBuffer, QIODevice
 from PySide6.QtGui import QGuiApplication, QImage
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
+from oddbolt.core.bench.torque import numbered
 from oddbolt.core.study import Callout, Photo, Study, remove
 from oddbolt.core.study.photos import (
     callouts_of,
@@ -187,6 +188,14 @@ class PhotoPlace(QWidget):
     def letters(self) -> None:
         """Letter the callouts in reading order."""
         self.session.attempt("letter the callouts anew", in_reading_order, self.id)
+
+    def tighten(self) -> None:
+        """Number the callouts about the screws selected in the order that they are tightened in."""
+        study = self.session.study
+        chosen = self.session.selection
+        callout = study.callouts.get(chosen)
+        about = callout.about if callout else chosen if chosen in study.joints else ""
+        self.session.attempt("number the holes in the order to tighten", numbered, self.id, about)
 
     def add_callout(self, x: float = 0.5, y: float = 0.5) -> None:
         """Add a callout there, about what is selected, else about the step of the photo."""

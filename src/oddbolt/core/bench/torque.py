@@ -11,13 +11,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 from math import atan2, hypot, pi, sqrt
 
-from attrs import frozen
+from attrs import evolve, frozen
 
 from oddbolt.core.errors import BenchError
 from oddbolt.core.reference.limits import stress_area_mm2
 from oddbolt.core.reference.tables import Thread, breaking_torque_ncm, thread_of
 from oddbolt.core.reference.units import TYPED_UNITS
-from oddbolt.core.study import Joint
+from oddbolt.core.study import Joint, Study
+from oddbolt.core.study.edits import put_all
+from oddbolt.core.study.photos import callouts_of
 
 #: property class -> yield strength, MPa (ISO 898-1; ISO 3506-1 for A2-70, from memory, unverified)
 YIELD_MPA = {"4.8": 320.0, "5.8": 400.0, "8.8": 640.0, "10.9": 940.0, "12.9": 1100.0, "A2-70": 450.0}
@@ -153,3 +155,20 @@ def tightening_order(holes: Sequence[tuple[float, float]], pattern: str = "cross
         order.append(max(left, key=lambda n: (round(across[n], 2), near[n])))
         left.remove(order[-1])
     return tuple(order)
+
+
+def numbered(study: Study, photo: str, about: str = "", pattern: str = "crosswise") -> Study:
+    """The callouts of a photo that stand at the holes of one group of screws (``about``, or the one with the most of
+    them), labelled in the order to tighten in: "1 of 4". Raises BenchError where fewer than two holes are marked."""
+    holes = [c for c in callouts_of(study, photo) if c.about in study.joints and study.joints[c.about].kind == "screw"]
+    if not about and holes:
+        groups = [c.about for c in holes]
+        about = max(groups, key=groups.count)
+    holes = [c for c in holes if c.about == about]
+    if len(holes) < 2:
+        raise BenchError(
+            "Mark the holes on the photo first: select the screws, then add a callout at each hole (Ctrl+Shift+A)."
+        )
+    picture = study.photos[photo]
+    order = tightening_order([(c.x * picture.width, c.y * picture.height) for c in holes], pattern)
+    return put_all(study, [evolve(holes[n], label=f"{k} of {len(holes)}") for k, n in enumerate(order, 1)])

@@ -9,13 +9,16 @@ from threading import Event
 import numpy as np
 from PySide6.QtCore import QRect, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
+from oddbolt.core.bench.torque import tightening_order
 from oddbolt.core.errors import OddBoltError, VisionError
 from oddbolt.core.reference.units import quantity
+from oddbolt.core.study import FIGURES, change
 from oddbolt.core.study.words import plural
 from oddbolt.core.vision.mat import Picture
 from oddbolt.core.vision.match import Match, entered, matched
+from oddbolt.core.vision.measure import HOW, KINDS, Measure, measure, on_mat
 from oddbolt.core.vision.scan import Scan, Seen, corrected, scan
 from oddbolt.desk.beside import Beside
 from oddbolt.desk.figures import Figures
@@ -30,6 +33,8 @@ NONE_YET = (
     "No photo yet.\n\nPrint the gauge mat (Photo, Write the gauge mat), lay the screws on it loosely, "
     "photograph it from above, and choose the photo (Photo, Scan screws on a photo)."
 )
+TOOLS = ("screws", *KINDS, "holes")
+FIELDS = {"length": "length_mm", "head ⌀": "head_mm"}
 KEYS = "arrows walk   Del not a screw, or one after all   F2 its length   Enter enter them into the study   Esc back"
 
 
@@ -62,7 +67,26 @@ class ScanPage(Page):
         self.enter = QPushButton("Enter them into the study")
         self.enter.clicked.connect(self.log)
         self.head.addWidget(self.enter)
+        self.tools, tools = QButtonGroup(self), QHBoxLayout()
+        for n, word in enumerate(TOOLS):
+            button = QPushButton(word)
+            button.setCheckable(True)
+            button.setChecked(n == 0)
+            button.setObjectName("word")
+            self.tools.addButton(button, n)
+            tools.addWidget(button)
+        tools.addStretch(1)
+        self.tools.idClicked.connect(self._take_up)
+        self.points: list[tuple[float, float]] = []
+        self.measured = QLabel()
+        self.measured.setObjectName("head")
+        self.measured.setWordWrap(True)
+        self.use = QPushButton()
+        self.use.clicked.connect(self._use)
         beside = QVBoxLayout()
+        beside.addLayout(tools)
+        beside.addWidget(self.measured)
+        beside.addWidget(self.use)
         row = QHBoxLayout()
         self.one = QLabel()
         self.one.setObjectName("quiet")
@@ -84,6 +108,8 @@ class ScanPage(Page):
         self.view.picked.connect(self.choose)
         self.view.toggled.connect(self._toggle)
         self.view.entered.connect(self.log)
+        self.view.pointed.connect(self._point)
+        self.view.unpointed.connect(self._unpoint)
 
     # -- the work -------------------------------------------------------------------------------------------
 
@@ -96,6 +122,7 @@ class ScanPage(Page):
         """Scan this photo beside the work."""
         self.stop()
         self.scan, self.match, self.chosen, self.trouble, self.name = None, None, -1, "", path.name
+        self.points = []
         self._image, self._stop = QImage(), Event()
         self._work.start(partial(_scanned, path, self._stop), partial(self._take, self._stop))
         self.refresh()
@@ -148,6 +175,7 @@ class ScanPage(Page):
         self.view.setFocus()
 
     def refresh(self) -> None:
+        self._show_measure()
         found = self.scan
         if found is None:
             words = f"{self.name} is being looked at …" if self.working else self.trouble or NONE_YET
@@ -201,6 +229,81 @@ class ScanPage(Page):
         else:
             told = f"head {screw.head_mm:.1f}, shank {screw.shank_mm:.1f} mm, {screw.shape}"
             self.one.setText(told if not screw.said else f"{told}; length as said")
+
+    # -- measuring by hand ------------------------------------------------------------------------------------
+
+    @property
+    def tool(self) -> str:
+        """What is in the hand: "screws", or what is measured."""
+        return TOOLS[self.tools.checkedId()]
+
+    def _take_up(self, n: int) -> None:
+        self.points = []
+        self.view.setFocus()
+        self.refresh()
+
+    def _point(self, x: float, y: float) -> None:
+        if self.tool == "angle" and len(self.points) == 3:
+            self.points = []
+        self.points.append((x, y))
+        self.refresh()
+
+    def _unpoint(self) -> None:
+        self.points = self.points[:-1]
+        self.refresh()
+
+    def _seen(self) -> list[tuple[float, float]]:
+        """The points picked in px of the photo."""
+        wide, high = self._image.width(), self._image.height()
+        return [(x * wide + self._corner[0], y * high + self._corner[1]) for x, y in self.points]
+
+    def _figure(self) -> Measure | None:
+        if self.scan is None or self.tool not in HOW or len(self.points) < KINDS[self.tool]:
+            return None
+        return measure(self.scan.found, self.tool, self._seen())
+
+    def _show_measure(self) -> None:
+        picking = self.tool != "screws"
+        numbers: list[str] = []
+        field, said = "", ""
+        for widget in (self.table, self.sentence, self.one, self.length, self.enter):
+            widget.setVisible(not picking)
+        if picking and self.scan is None:
+            said = "Choose a photo of the gauge mat first (Photo, Scan screws on a photo)."
+        elif self.tool == "holes":
+            said = "Pick each hole of a cover; two at the least."
+            if len(self.points) > 1 and self.scan is not None:
+                at = on_mat(self.scan.found.camera, np.array(self._seen()))
+                order = tightening_order([(float(x), float(y)) for x, y in at])
+                numbers = [str(order.index(n) + 1) for n in range(len(order))]
+                said = "First all by hand, then finally, in this order: each next one across from the last."
+        elif picking:
+            said = f"Pick {HOW[self.tool]}."
+            try:
+                figure = self._figure()
+            except VisionError as error:
+                figure, said = None, str(error)
+            if figure is not None:
+                said, field = figure.words, self._field()
+        self.measured.setText(said)
+        self.measured.setVisible(picking)
+        self.use.setVisible(bool(field))
+        if field:
+            self.use.setText(f"Keep as the {field} of {self.session.study.name(self.session.selection)}")
+        self.view.show_points(self.points, numbers, picking, self.tool == "area")
+
+    def _field(self) -> str:
+        """The figure of what is selected that a measure may be kept as, in words; "" for none."""
+        joint = self.session.study.joints.get(self.session.selection)
+        field = {"length": "length", "diameter": "head ⌀"}.get(self.tool, "")
+        return field if joint is not None and FIELDS.get(field, "") in FIGURES[joint.kind] else ""
+
+    def _use(self) -> None:
+        figure, field = self._figure(), self._field()
+        if figure is not None and field:
+            fields = {FIELDS[field]: round(figure.value, 2)}
+            if self.session.attempt("keep what was measured", change, self.session.selection, **fields):
+                self.session.tell(f"{figure.words} kept.")
 
     # -- the hand -------------------------------------------------------------------------------------------
 

@@ -6,11 +6,12 @@ from collections.abc import Sequence
 
 from attrs import frozen
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
 from oddbolt.desk import theme
 
+MOVE = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
 WALK = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
 
 
@@ -26,17 +27,26 @@ class Spot:
 
 class ScanView(QWidget):
     """``picked`` gives the number of a thing, ``toggled`` one that counts or not from now on, ``entered`` asks for the
-    scan to be entered. Arrows walk from thing to thing, Del toggles, Enter enters."""
+    scan to be entered. Arrows walk from thing to thing, Del toggles, Enter enters.
+
+    While ``picking`` is on, ``pointed`` gives a point as shares of width and height, by a click or by Space at the
+    cross that the arrows move, and ``unpointed`` takes the last one back (Backspace).
+    """
 
     picked = Signal(int)
     toggled = Signal(int)
     entered = Signal()
+    pointed = Signal(float, float)
+    unpointed = Signal()
 
     def __init__(self) -> None:
         super().__init__()
         self.image = QImage()
         self.spots: Sequence[Spot] = ()
         self.chosen, self.empty = -1, ""
+        self.picking, self.closed, self.cross = False, False, (0.5, 0.5)
+        self.points: Sequence[tuple[float, float]] = ()
+        self.numbers: Sequence[str] = ()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Photo with the screws found on it")
         self.setMinimumSize(320, 240)
@@ -49,6 +59,14 @@ class ScanView(QWidget):
         self.image, self.spots, self.chosen, self.empty = image, spots, chosen, empty
         told = spots[chosen] if 0 <= chosen < len(spots) else None
         self.setAccessibleDescription(f"{told.words}, {told.about}" if told else "")
+        self.update()
+
+    def show_points(
+        self, points: Sequence[tuple[float, float]], numbers: Sequence[str], picking: bool, closed: bool
+    ) -> None:
+        """Show points picked, joined by a line (back to the first if ``closed``) unless they are numbered."""
+        self.points, self.numbers, self.picking, self.closed = points, numbers, picking, closed
+        self.setCursor(Qt.CursorShape.CrossCursor if picking else Qt.CursorShape.ArrowCursor)
         self.update()
 
     def _place(self) -> QRectF:
@@ -74,7 +92,9 @@ class ScanView(QWidget):
         place = self._place()
         painter.drawImage(place, self.image)
         painter.setFont(theme.mono(9.5))
-        for n, spot in enumerate(self.spots):
+        if self.picking:
+            self._draw_points(painter, place, light)
+        for n, spot in enumerate(() if self.picking else self.spots):
             line = self._polygon(spot, place)
             colour = light if spot.counts else theme.colour("copper")
             painter.setPen(QPen(colour, 2.6 if n == self.chosen else 1.3))
@@ -90,14 +110,38 @@ class ScanView(QWidget):
             painter.setPen(QPen(theme.colour("copper"), 2))
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
 
+    def _draw_points(self, painter: QPainter, place: QRectF, light: QColor) -> None:
+        at = [_in(place, p) for p in self.points]
+        painter.setPen(QPen(light, 1.6))
+        if len(at) > 1 and not self.numbers:
+            painter.drawPolyline(QPolygonF([*at, at[0]] if self.closed and len(at) > 2 else at))
+        for n, point in enumerate(at):
+            painter.setPen(QPen(theme.colour("copper"), 2))
+            painter.drawEllipse(point, 5, 5)
+            if n < len(self.numbers):
+                tag = QRectF(point.x() + 7, point.y() - 18, 22, 17)
+                painter.fillRect(tag, theme.colour("photo"))
+                painter.setPen(light)
+                painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, self.numbers[n])
+        if self.hasFocus():
+            cross = _in(place, self.cross)
+            painter.setPen(QPen(light, 1))
+            painter.drawLine(cross - QPointF(12, 0), cross + QPointF(12, 0))
+            painter.drawLine(cross - QPointF(0, 12), cross + QPointF(0, 12))
+
     @staticmethod
     def _polygon(spot: Spot, place: QRectF) -> QPolygonF:
-        return QPolygonF(
-            [QPointF(place.left() + x * place.width(), place.top() + y * place.height()) for x, y in spot.outline]
-        )
+        return QPolygonF([_in(place, p) for p in spot.outline])
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         place = self._place()
+        if self.picking:
+            x = (event.position().x() - place.left()) / place.width()
+            y = (event.position().y() - place.top()) / place.height()
+            if 0 <= x <= 1 and 0 <= y <= 1 and not self.image.isNull():
+                self.cross = (x, y)
+                self.pointed.emit(x, y)
+            return
         gaps = [
             (0.0 if line.containsPoint(event.position(), Qt.FillRule.OddEvenFill) else 1.0, n)
             for n, spot in enumerate(self.spots)
@@ -108,7 +152,17 @@ class ScanView(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
-        if key in WALK and self.spots:
+        if self.picking and key in MOVE and not self.image.isNull():
+            far = 20 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
+            x = self.cross[0] + MOVE[key][0] * far / self._place().width()
+            y = self.cross[1] + MOVE[key][1] * far / self._place().height()
+            self.cross = min(1.0, max(0.0, x)), min(1.0, max(0.0, y))
+            self.update()
+        elif self.picking and key == Qt.Key.Key_Space:
+            self.pointed.emit(*self.cross)
+        elif self.picking and key == Qt.Key.Key_Backspace:
+            self.unpointed.emit()
+        elif key in WALK and self.spots:
             self.picked.emit((max(self.chosen, -1) + WALK[key]) % len(self.spots))
         elif key == Qt.Key.Key_Delete and 0 <= self.chosen < len(self.spots):
             self.toggled.emit(self.chosen)
@@ -116,3 +170,7 @@ class ScanView(QWidget):
             self.entered.emit()
         else:
             super().keyPressEvent(event)
+
+
+def _in(place: QRectF, point: tuple[float, float]) -> QPointF:
+    return QPointF(place.left() + point[0] * place.width(), place.top() + point[1] * place.height())
