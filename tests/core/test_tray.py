@@ -32,7 +32,7 @@ def test_no_order_is_better_than_the_plan(n, grid, random):
         for j in range(i):
             alike[i, j] = alike[j, i] = random.choice([0, 0, 0.1, 0.5])
     order, near = _order_cost(n, into), _nearness(into)
-    _place, cost, bound = _assigned(order, near, alike, 5.0)
+    _place, cost, bound = _assigned(order, near, alike, 30.0)
     best = min(
         order[np.arange(n), list(p)].sum() + BESIDE * 0.5 * (alike * near[np.ix_(p, p)]).sum()
         for p in permutations(range(into.count), n)
@@ -43,11 +43,11 @@ def test_no_order_is_better_than_the_plan(n, grid, random):
 
 def test_look_alikes_lie_apart_and_the_order_is_kept_where_it_can_be():
     study = study_of([4.0, 4.5, 12.0, 20.0])
-    found = plan(study, tray("2x4"))
+    found = plan(study, tray("2x4"), budget_s=30)
     assert found.gap == 0
     assert not found.beside
     assert [j for j in found.of if j] != []
-    far = plan(study_of([3.0, 8.0, 20.0]), tray("1x3"))
+    far = plan(study_of([3.0, 8.0, 20.0]), tray("1x3"), budget_s=30)
     assert far.of == ("J1", "J2", "J3")
 
 
@@ -56,8 +56,8 @@ def test_by_kind_is_the_other_school():
     study = put(study, evolve(study.joints["J2"], drive="hexalobular", size="T5"))
     study = put(study, Joint("J3", "screw", drive="cross", size="PH00", length_mm=30.0))
     study = put(study, Step("S9", "unscrew", releases=("J3",)))
-    assert [j for j in plan(study, tray("1x3")).of if j] == ["J1", "J2", "J3"]
-    assert [j for j in plan(study, tray("1x3"), by_kind=True).of if j] == ["J3", "J1", "J2"]
+    assert [j for j in plan(study, tray("1x3"), budget_s=30).of if j] == ["J1", "J2", "J3"]
+    assert [j for j in plan(study, tray("1x3"), by_kind=True, budget_s=30).of if j] == ["J3", "J1", "J2"]
 
 
 @pytest.mark.parametrize("text", ["", "4", "4x", "0x3", "x", "50x50", "axb", "6+", "6+0", "99999999x1", "4x4+2"])
@@ -110,10 +110,10 @@ def test_no_screw_is_ticked_that_is_not_there_and_none_gets_lost(count, said):
 def test_ticking_says_what_is_short_and_what_was_left_behind():
     study = put(put(Study(), Joint("J1", "screw", name="Feet", count=4)), Joint("J2", "screw", name="Lid", count=2))
     study = ticked(with_lying(study, "J1", 3), "J2")
-    assert ticks(study) == "5 screws in the tray; never laid in: Feet 1."
+    assert ticks(study) == "5 screws in the tray; never laid in: 1 of Feet."
     study = with_lying(ticked(study, "J2"), "J1", 1)
     assert in_words(study.joints["J1"]) == "2 of 4 out again"
-    assert "still there of those taken out: Feet 1" in ticks(study)
+    assert "still there of those taken out: 1 of Feet" in ticks(study)
     assert study.joints["J2"].taken == 2
     study = ticked(study, "J2")
     assert study.joints["J2"].laid is None

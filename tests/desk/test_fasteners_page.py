@@ -10,7 +10,8 @@ KEY = Qt.Key
 
 
 @pytest.fixture
-def page(window):
+def page(window, monkeypatch):
+    monkeypatch.setattr("oddbolt.desk.pages.fasteners.TRAY_BUDGET_S", 30.0)
     window.show_stage(window.fasteners)
     return window.fasteners
 
@@ -65,6 +66,24 @@ def test_screws_are_ticked_off_into_the_tray_and_out_again(qtbot, page, window):
     assert "all 4 out again" in page.tray.accessibleDescription()
     window.undoing.undo()
     assert window.session.study.joints[chosen].taken is None
+
+
+def test_true_scale_is_set_by_a_ruler_held_to_the_screen(page, window):
+    before = page.board.scale
+    page._screen_measured("40 mm")  # what stands for 50 mm measures 40: the screen is finer than it says
+    assert page.board.scale == pytest.approx(before * 50 / 40)
+    assert "measured" in page.scale.text()
+    page._screen_measured("3 mm")
+    assert "15 to 200 mm" in told(window)
+    page._screen_measured("")
+    assert page.board.scale == pytest.approx(before)
+
+
+def test_the_board_says_where_a_group_came_from(page, window):
+    group = next(j for j in window.session.study.joints.values() if j.kind == "screw" and j.holds)
+    window.session.select(group.id)
+    assert "out in step" in page.board.accessibleDescription()
+    assert window.session.study.name(group.holds[0]) in page.board.accessibleDescription()
 
 
 def test_measurements_in_the_margin_are_entered_and_a_torque_slip_is_told(qtbot, window):

@@ -74,8 +74,8 @@ def ticks(study: Study) -> str:
     if not marked:
         return ""
     now = sum(lying(j) or 0 for j in marked)
-    short = [f"{study.name(j.id)} {j.count - (j.laid or 0)}" for j in marked if j.count and j.count > (j.laid or 0)]
-    left = [f"{study.name(j.id)} {lying(j)}" for j in marked if j.taken and lying(j)]
+    short = [f"{j.count - (j.laid or 0)} of {study.name(j.id)}" for j in marked if j.count and j.count > (j.laid or 0)]
+    left = [f"{lying(j)} of {study.name(j.id)}" for j in marked if j.taken and lying(j)]
     words = f"{plural(now, 'screw')} in the tray"
     for found, said in ((short, "never laid in"), (left, "still there of those taken out")):
         if found:

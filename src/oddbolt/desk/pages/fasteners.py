@@ -23,12 +23,13 @@ from oddbolt.core.bench.apart import Pair, pairs
 from oddbolt.core.bench.ticks import in_words, label, lying, step_of, ticked, ticks, with_lying
 from oddbolt.core.errors import BenchError
 from oddbolt.core.reference.tables import screw_label
+from oddbolt.core.reference.units import quantity
 from oddbolt.core.study import Joint, Study
 from oddbolt.core.study.words import plural
 from oddbolt.desk.figures import Figures
 from oddbolt.desk.forms import LineField
 from oddbolt.desk.pages.page import Page
-from oddbolt.desk.painters.board import Board
+from oddbolt.desk.painters.board import GAUGE_MM, Board, Gauge
 from oddbolt.desk.painters.tray_view import Cell as Compartment
 from oddbolt.desk.painters.tray_view import TrayView
 from oddbolt.desk.session import Session
@@ -81,6 +82,15 @@ class Fasteners(Page):
             button.setObjectName("word")
             self.sizes.addButton(button, times)
             below.addWidget(button)
+        self.gauge = Gauge()
+        self.ruler = LineField()
+        self.ruler.setFixedWidth(74)
+        self.ruler.setAccessibleName("what a ruler reads at the bar on the screen")
+        self.ruler.setPlaceholderText("reads mm")
+        self.ruler.setToolTip("Hold a ruler to the bar, which stands for 50 mm, and type what it reads.")
+        self.ruler.entered.connect(self._screen_measured)
+        below.insertWidget(1, self.gauge)
+        below.insertWidget(2, self.ruler)
         self.sizes.idClicked.connect(lambda _: self.refresh())
         self.shown = QButtonGroup(self)
         for n, word in enumerate(("joints", "told apart", "tray")):
@@ -109,6 +119,7 @@ class Fasteners(Page):
         self.by_kind.toggled.connect(lambda _: self.refresh())
         self.tray_words = QLabel()
         self.tray_words.setObjectName("quiet")
+        self.tray_words.setWordWrap(True)
         write = QPushButton("Write the tray plan …")
         write.clicked.connect(self.tray_asked)
         self.tray_line = QWidget()
@@ -192,12 +203,13 @@ class Fasteners(Page):
         study = self.session.study
         odd = odd_ones(study)
         times = self.sizes.checkedId()
-        self.board.scale = self.logicalDpiX() / 25.4 * times
+        self.board.scale = self._px_per_mm() * times
         words = self.finder.text().strip().casefold()
         groups = [j for j in study.joints.values() if j.kind == "screw" and words in _haystack(study, j)]
         groups.sort(key=lambda j: (j.drive, j.size, j.thread, j.length_mm or 0.0))
-        self.board.show_groups(groups, set(odd), self.session.selection)
         number = step_of(study)
+        came_from = {j.id: _came_from(study, j, number.get(j.id)) for j in groups}
+        self.board.show_groups(groups, set(odd), self.session.selection, came_from)
         ids = list(study.joints)
         cells = [_cells(study, study.joints[id], number.get(id)) for id in ids]
         self.table.refresh(ids, cells, set(odd), self.session.selection, self.session.chosen)
@@ -207,13 +219,51 @@ class Fasteners(Page):
         self.beside.setText(
             f"{plural(screws, 'screw')} of {plural(kinds, 'drive size')}" if screws else "what holds it"
         )
-        drawn = "Life-size" if times == 1 else f"Drawn {times} times life-size"
-        words = f"{drawn} on a screen of {self.logicalDpiX()} dots to the inch. Copper marks the odd one of a pair."
-        self.scale.setText(words)
+        drawn = "life-size" if times == 1 else f"{times} times life-size"
+        measured = self.settings.get("px per mm", 0.0)
+        screen = "screen measured" if measured else f"{self.logicalDpiX()} dpi"
+        self.scale.setText(f"{drawn}, {screen}")
+        self.scale.setToolTip("Copper marks the odd one of a pair.")
+        self.gauge.px_per_mm = self._px_per_mm()
+        self.gauge.update()
+
+    def _px_per_mm(self) -> float:
+        measured = float(self.settings.get("px per mm", 0.0))
+        return measured or self.logicalDpiX() / 25.4
+
+    def _screen_measured(self, text: str) -> None:
+        """What a ruler reads at the bar that stands for 50 mm; nothing typed forgets what was measured."""
+        try:
+            reads = quantity(text, "length") if text.strip() else None
+            if reads is not None and not 15 <= reads <= 200:
+                raise ValueError("A bar of 50 mm measures 15 to 200 mm on any screen; type what the ruler reads.")
+        except ValueError as error:
+            self.session.tell(str(error))
+            self.ruler.set_shown("")
+            return
+        self.settings.put("px per mm", 0.0 if reads is None else self._px_per_mm() * GAUGE_MM / reads)
+        self.ruler.set_shown("")
+        self.refresh()
 
     def _find(self, words: str) -> None:
         self.table.filter(words)
         self.refresh()
+
+
+def _came_from(study: Study, joint: Joint, step: int | None) -> str:
+    """Where a group lay and how it came out: for whom the pointer rests on it."""
+    held = ", ".join(study.name(p) for p in joint.holds)
+    photos = {c.photo for c in study.callouts.values() if c.about == joint.id}
+    letters = [c.letter for c in study.callouts.values() if c.about == joint.id]
+    pieces = (
+        f"held {held}" if held else "",
+        joint.place,
+        f"out in step {step}" if step else "still in",
+        f"photo {letters[0]}" if photos else "",
+        joint.reuse,
+        in_words(joint),
+    )
+    return ", ".join(filter(None, pieces))
 
 
 def _haystack(study: Study, joint: Joint) -> str:

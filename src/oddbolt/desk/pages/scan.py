@@ -9,7 +9,7 @@ from threading import Event
 import numpy as np
 from PySide6.QtCore import QRect, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from oddbolt.core.bench.torque import tightening_order
 from oddbolt.core.errors import OddBoltError, VisionError
@@ -33,6 +33,7 @@ NONE_YET = (
     "No photo yet.\n\nPrint the gauge mat (Photo, Write the gauge mat), lay the screws on it loosely, "
     "photograph it from above, and choose the photo (Photo, Scan screws on a photo)."
 )
+PICKING = "arrows move the cross, with Shift farther   Space or a click picks   Backspace takes back   Esc back"
 TOOLS = ("screws", *KINDS, "holes")
 FIELDS = {"length": "length_mm", "head ⌀": "head_mm"}
 KEYS = "arrows walk   Del not a screw, or one after all   F2 its length   Enter enter them into the study   Esc back"
@@ -97,14 +98,16 @@ class ScanPage(Page):
         beside.addWidget(self.table, 1)
         beside.addLayout(row)
         beside.addWidget(self.minds)
+        self.rest = QWidget()
+        beside.addWidget(self.rest, 1)
         across = QHBoxLayout()
         across.setSpacing(12)
         across.addWidget(self.view, 62)
         across.addLayout(beside, 38)
-        keys = QLabel(KEYS)
-        keys.setObjectName("caption")
+        self.keys = QLabel(KEYS)
+        self.keys.setObjectName("caption")
         self.box.addLayout(across, 1)
-        self.box.addWidget(keys)
+        self.box.addWidget(self.keys)
         self.view.picked.connect(self.choose)
         self.view.toggled.connect(self._toggle)
         self.view.entered.connect(self.log)
@@ -268,6 +271,8 @@ class ScanPage(Page):
         field, said = "", ""
         for widget in (self.table, self.sentence, self.one, self.length, self.enter):
             widget.setVisible(not picking)
+        self.rest.setVisible(picking)
+        self.keys.setText(PICKING if picking else KEYS)
         if picking and self.scan is None:
             said = "Choose a photo of the gauge mat first (Photo, Scan screws on a photo)."
         elif self.tool == "holes":

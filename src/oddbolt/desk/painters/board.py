@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QWidget
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QToolTip, QWidget
 
 from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.study import Joint
@@ -14,6 +14,8 @@ from oddbolt.desk import theme
 from oddbolt.desk.painters import screws
 
 WIDE, WORDS, LEAST = 104, 66, 52
+#: the bar that a ruler is held to stands for so many mm
+GAUGE_MM = 50.0
 
 
 class Board(QWidget):
@@ -26,13 +28,18 @@ class Board(QWidget):
         self.groups: list[Joint] = []
         self.odd: set[str] = set()
         self.chosen = ""
+        self.came_from: Mapping[str, str] = {}
         self.scale = 4.0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Fastener board: screws at true scale")
 
-    def show_groups(self, groups: Sequence[Joint], odd: set[str], chosen: str) -> None:
-        """Show these groups in this order; ``odd`` ones in copper."""
+    def show_groups(
+        self, groups: Sequence[Joint], odd: set[str], chosen: str, came_from: Mapping[str, str] | None = None
+    ) -> None:
+        """Show these groups in this order; ``odd`` ones in copper; ``came_from`` says in words where each lay."""
         self.groups, self.odd, self.chosen = list(groups), odd, chosen
+        self.came_from = came_from or {}
+        self.setAccessibleDescription(self.came_from.get(chosen, ""))
         self.setMinimumHeight(self._rows() * self._cell()[1] + 4)
         self.updateGeometry()
         self.update()
@@ -115,8 +122,18 @@ class Board(QWidget):
     def _where(joint: Joint) -> str:
         return joint.name or joint.place or screw_label(joint.drive, "")
 
+    def event(self, event: QEvent) -> bool:
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
+            hit = self._hit(QPointF(event.pos()))
+            QToolTip.showText(event.globalPos(), self.came_from.get(hit, ""), self)
+            return True
+        return super().event(event)
+
+    def _hit(self, at: QPointF) -> str:
+        return next((j.id for n, j in enumerate(self.groups) if self._box(n).contains(at)), "")
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        hit = next((j.id for n, j in enumerate(self.groups) if self._box(n).contains(event.position())), "")
+        hit = self._hit(event.position())
         if hit:
             self.picked.emit(hit)
 
@@ -133,3 +150,28 @@ class Board(QWidget):
         at = next((n for n, j in enumerate(self.groups) if j.id == self.chosen), -1)
         step = moves[Qt.Key(event.key())] if at >= 0 else 1
         self.picked.emit(self.groups[max(0, min(len(self.groups) - 1, at + step))].id)
+
+
+class Gauge(QWidget):
+    """A bar that stands for 50 mm, to hold a ruler to."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.px_per_mm = 4.0
+        self.setToolTip("This bar stands for 50 mm. Hold a ruler to it and type what it reads.")
+
+    def sizeHint(self) -> QSize:
+        return QSize(round(self.px_per_mm * GAUGE_MM) + 4, 14)
+
+    def minimumSizeHint(self) -> QSize:
+        return self.sizeHint()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setPen(QPen(theme.colour("ink"), 1))
+        long, middle = self.px_per_mm * GAUGE_MM, self.height() / 2
+        painter.drawLine(QPointF(1, middle), QPointF(1 + long, middle))
+        for n in range(6):
+            high = 5 if n % 5 == 0 else 3
+            x = 1 + long * n / 5
+            painter.drawLine(QPointF(x, middle - high), QPointF(x, middle + high))
