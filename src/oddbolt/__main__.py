@@ -11,7 +11,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from oddbolt import __version__
-from oddbolt.commands import bench, fasteners, photos
+from oddbolt.commands import bench, fasteners, photos, reach
 from oddbolt.commands import study as commands
 from oddbolt.core.errors import OddBoltError
 
@@ -55,8 +55,17 @@ def _parser() -> argparse.ArgumentParser:
     draft.add_argument("captions", type=Path, help="captions: .vtt, .srt, or text with [m:ss] times")
     draft.add_argument("--words", type=Path, help="a TOML list of taught words")
     draft.add_argument("-o", "--output", type=Path, help="also make a study of the draft")
-    add("reach", commands.reach, "What it takes to free every part.")
-    route = add("route", commands.route, "The best ordered steps to one or several parts.")
+    reached = add("reach", reach.reach, "What it takes to free every part.")
+    reached.add_argument("-o", "--output", type=Path, help="also write what needs what: FILE.graphml or FILE.dot")
+    reached.add_argument("--facts", choices=("least", "most"), default="least", help="which facts the graph counts")
+    asked = add("questions", reach.questions, "What is not known yet, and which answer would tell most.")
+    asked.add_argument("--part", action="append", default=[], help="a part by name or id; else the priority parts")
+    tried = add("whatif", reach.whatif, "What would make the parts easier to reach, and by how much.")
+    tried.add_argument("--part", action="append", default=[], help="a part by name or id; else the priority parts")
+    tried.add_argument("--change", action="append", default=[], metavar="“gone J5”", help="only this; may be repeated")
+    tried.add_argument("--pairs", action="store_true", help="also the pairs that only help together")
+    tried.add_argument("--most", type=int, default=15, help="how many changes to print")
+    route = add("route", reach.route, "The best ordered steps to one or several parts.")
     route.add_argument("--target", action="append", required=True, help="a part by name or id; may be repeated")
     route.add_argument(
         "--facts", choices=("least", "most"), default="least", help="count only what was seen, or also what was assumed"

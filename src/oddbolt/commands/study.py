@@ -10,7 +10,7 @@ import json
 from datetime import date
 from typing import Any
 
-from oddbolt.commands.loading import load, parts_named, print_json
+from oddbolt.commands.loading import load, print_json
 from oddbolt.core.errors import FileError
 from oddbolt.files.text import read_json, read_text, write_text
 
@@ -53,85 +53,6 @@ def draft(options: argparse.Namespace) -> int:
             print(f"        {kind}: {note.text}")
     found = f"{len(log.steps)} steps, {len(log.cautions)} cautions, {len(log.findings)} findings"
     print(f"{found}; {log.not_steps} sentences were no steps.")
-    return 0
-
-
-def reach(options: argparse.Namespace) -> int:
-    from oddbolt.core.reach import reach_of_all
-    from oddbolt.core.study.words import duration_span, span
-
-    study = load(options.study)
-    found = reach_of_all(study)
-    if options.json:
-        rows = []
-        for id, r in found.items():
-            row: dict[str, Any] = {"id": id, "part": study.parts[id].name, "priority": study.parts[id].priority}
-            for name in ("steps", "operations", "seconds"):
-                value = getattr(r, name)
-                row[name] = None if value is None else {"least": value.least, "most": value.most}
-            rows.append({**row, "needed": list(r.needed), "why_not": r.why_not})
-        print_json({"parts": rows})
-        return 0
-    for id, r in found.items():
-        name = study.parts[id].name + ("*" if study.parts[id].priority else "")
-        if r.steps and r.seconds:
-            steps = span(r.steps.least, r.steps.most, "steps")
-            print(f"{name:<24} {steps:<16} {duration_span(r.seconds.least, r.seconds.most)}")
-        else:
-            print(f"{name:<24} {r.why_not}")
-    return 0
-
-
-def route(options: argparse.Namespace) -> int:
-    from oddbolt.core.reach import route_to
-    from oddbolt.core.study.words import duration
-    from oddbolt.files.report import route_summary, step_text
-
-    study = load(options.study)
-    route = route_to(study, parts_named(study, options.target), facts=options.facts)
-    if options.json:
-        t = route.totals
-        print_json(
-            {
-                "targets": [study.name(t) for t in route.targets],
-                "facts": route.facts,
-                "proved": route.proved,
-                "seconds": round(route.seconds, 2),
-                "bound_s": round(route.bound_s, 2),
-                "steps": t.steps,
-                "operations": t.operations,
-                "fasteners": t.fasteners,
-                "fasteners_uncounted": t.fasteners_uncounted,
-                "tools": list(t.tools),
-                "tool_changes": route.tool_changes,
-                "turns": route.turns,
-                "joints": dict(t.joints),
-                "renew": [study.name(r) for r in t.renew],
-                "legs": [
-                    {
-                        "step": leg.step,
-                        "number": study.step_number(leg.step),
-                        "what": step_text(study, leg.step),
-                        "start_s": round(leg.start_s, 2),
-                        "seconds": leg.seconds,
-                        "time_is": leg.basis,
-                        "tool": leg.tool,
-                        "face": leg.face,
-                        "turn": leg.turn,
-                        "idle_s": leg.idle_s,
-                        "wait_s": leg.wait_s,
-                    }
-                    for leg in route.legs
-                ],
-            }
-        )
-        return 0
-    print(f"{', '.join(study.name(t) for t in route.targets)}: {route_summary(study, route)}")
-    for leg in route.legs:
-        when = f"{duration(leg.start_s):>14}  {study.step_number(leg.step):>3}"
-        print(f"{when}  {leg.tool or 'hand':<10} {step_text(study, leg.step)}")
-    if route.totals.renew:
-        print("Renew: " + ", ".join(study.name(r) for r in route.totals.renew))
     return 0
 
 

@@ -2,7 +2,7 @@
 
 from oddbolt.core.reach.needs import Need, Needs, explain, needs_of
 from oddbolt.core.reach.parts import Range, Reach, reach_of_all
-from oddbolt.core.reach.questions import answer, fresh_question, questions
+from oddbolt.core.reach.questions import Question, answer, conflict, fresh_question, open_questions, questions
 from oddbolt.core.reach.routes import Leg, Route, route_to
 from oddbolt.core.reach.times import StepTime, bench_seconds, step_times
 from oddbolt.core.reach.timestudy import TimeStudy, time_study
@@ -11,6 +11,7 @@ __all__ = [
     "Leg",
     "Need",
     "Needs",
+    "Question",
     "Range",
     "Reach",
     "Route",
@@ -18,9 +19,11 @@ __all__ = [
     "TimeStudy",
     "answer",
     "bench_seconds",
+    "conflict",
     "explain",
     "fresh_question",
     "needs_of",
+    "open_questions",
     "questions",
     "reach_of_all",
     "route_to",

@@ -120,3 +120,9 @@ def _carriers(study: Study) -> dict[str, tuple[str, ...]]:
         else:
             out[id] = tuple(study.carriers(id))
     return out
+
+
+def priority_parts(study: Study) -> tuple[str, ...]:
+    """The parts that count: those marked, or all that some step takes out where none is marked."""
+    marked = tuple(id for id, part in study.parts.items() if part.priority)
+    return marked or tuple(dict.fromkeys(p for s in study.steps.values() for p in s.takes_out))

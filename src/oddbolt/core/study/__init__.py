@@ -16,6 +16,7 @@ from oddbolt.core.study.model import (
     Step,
     Study,
     Thing,
+    WhatIf,
 )
 from oddbolt.core.study.preparation import Check, EdgePlan, Keepout, Layer, Stretch, Sum, Wait, Warmup
 
@@ -42,6 +43,7 @@ __all__ = [
     "Thing",
     "Wait",
     "Warmup",
+    "WhatIf",
     "change",
     "consequences",
     "new_id",

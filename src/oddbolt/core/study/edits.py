@@ -42,8 +42,9 @@ MENTIONS = {
     ("L", "warmup"): "W",
     ("T", "step"): "S",
     ("U", "about"): "PJS",
+    ("V", "about"): "PJ",
 }
-OWNED = {("F", "over"), ("F", "under"), ("C", "photo"), ("E", "plan"), ("Z", "plan"), ("L", "warmup")}
+OWNED = {("F", "over"), ("F", "under"), ("C", "photo"), ("E", "plan"), ("Z", "plan"), ("L", "warmup"), ("V", "about")}
 VERBS_OF = {
     "inside": "is no longer inside",
     "holds": "no longer holds",

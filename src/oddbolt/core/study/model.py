@@ -23,6 +23,8 @@ REUSE_RULES = ("", "reuse", "inspect", "renew")
 FACT_STATES = ("seen", "assumed", "ruled out")
 RUN_KINDS = ("discovery", "timed", "put back")
 PHASES = ("apart", "back")
+#: what may be made easier: a joint gone, fewer screws, the usual driver, a pull tab, a plug; a part out of the way
+WAYS = ("gone", "fewer", "driver", "tab", "plug", "clear")
 PHOTO_ROLES = ("", "before", "after")
 TURNS = (0, 90, 180, 270)
 #: the least share of a photo's width and height that can be shown
@@ -230,9 +232,19 @@ class Callout:
     label: str = ""
 
 
+@frozen
+class WhatIf:
+    """One change of a what-if kept by ``name``: ``way`` says what is done to the joint or part it is ``about``."""
+
+    id: str
+    name: str = field(validator=named)
+    way: str = field(validator=one_of(*WAYS))
+    about: str
+
+
 Thing: TypeAlias = (
     Part | Joint | Step | Fact | Run | Finding | Photo | Callout
-    | Check | EdgePlan | Stretch | Keepout | Warmup | Layer | Wait | Sum
+    | Check | EdgePlan | Stretch | Keepout | Warmup | Layer | Wait | Sum | WhatIf
 )  # fmt: skip
 
 #: id letter -> (class, name of the table in the study)
@@ -254,6 +266,7 @@ KINDS: Mapping[str, tuple[type[Any], str]] = MappingProxyType(
         "L": (Layer, "layers"),
         "T": (Wait, "waits"),
         "U": (Sum, "sums"),
+        "V": (WhatIf, "what_ifs"),
     }
 )
 LETTER_OF: Mapping[type[Any], str] = MappingProxyType({cls: letter for letter, (cls, _) in KINDS.items()})
@@ -283,6 +296,7 @@ class Study:
     layers: dict[str, Layer] = field(factory=dict)
     waits: dict[str, Wait] = field(factory=dict)
     sums: dict[str, Sum] = field(factory=dict)
+    what_ifs: dict[str, WhatIf] = field(factory=dict)
 
     def table(self, letter: str) -> Mapping[str, Any]:
         """The table that ids with this letter live in."""
@@ -332,6 +346,8 @@ class Study:
                 return f"the {thing.kind} wait"
             case Sum():
                 return f"the sum {thing.kind}"
+            case WhatIf():
+                return f"the what-if {thing.name}"
         return id
 
     def carriers(self, part_id: str) -> list[str]:
