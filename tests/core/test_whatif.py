@@ -116,7 +116,6 @@ def test_when_the_questions_are_answered_the_reach_is_exact(seed, answers):
     while found := open_questions(study):
         gains = [q.narrows_s for q in found if q.narrows_s]
         assert gains == sorted(gains, reverse=True)
-        )
         study = answer(study, found[0].over, found[0].under, answers[asked % len(answers)])
         asked += 1
         assert asked < 60
