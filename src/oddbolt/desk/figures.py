@@ -6,12 +6,14 @@ from collections.abc import Callable, Hashable, Mapping
 from functools import partial
 from typing import Any
 
+from attrs import frozen
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from oddbolt.core.bench.warmup import Band, Warming, Window, band, heating, safe_window, slabs_of, warm
 from oddbolt.core.errors import OddBoltError
-from oddbolt.core.reach import Reach, Route, reach_of_all, route_to
+from oddbolt.core.reach import Question, Reach, Route, open_questions, reach_of_all, route_to
 from oddbolt.core.reach.order import order_troubles
+from oddbolt.core.reach.whatif import Change, Effect, applied, ranked, route_seconds
 from oddbolt.core.study import Study
 from oddbolt.core.verdict import Count, Mark, bench_mark, counting
 from oddbolt.desk.beside import Beside
@@ -25,6 +27,21 @@ HEAD_START_MS = 80
 ROUTE_BUDGET_S = 10.0
 #: The answer about a study that is no longer the one at hand.
 STALE = object()
+
+
+@frozen
+class Trial:
+    """A study with changes laid over it: its reach, its route, the times (s) of the targets and the bench mark, before
+    and after."""
+
+    study: Study
+    reach: Mapping[str, Reach]
+    route: Route | None
+    why_not: str
+    before: Mapping[str, float]
+    after: Mapping[str, float]
+    mark_before: float
+    mark_after: float
 
 
 class Figures(QObject):
@@ -74,6 +91,24 @@ class Figures(QObject):
         """The route to these parts, or why there is none."""
         found: tuple[Route | None, str] | None = self._ask(
             ("route", targets), partial(_route, targets=targets, stopped=self._stale(self.session.study))
+        )
+        return found
+
+    def held_back(self, parts: tuple[str, ...]) -> tuple[Effect, ...] | None:
+        """What each change would save on the way to these parts, always worked out beside."""
+        work = partial(ranked, targets=parts, stopped=self._stale(self.session.study))
+        found: tuple[Effect, ...] | None = self._ask(("held back", parts), work, beside=True)
+        return found
+
+    def open_questions(self, parts: tuple[str, ...]) -> tuple[Question, ...] | None:
+        """What the reach of these parts still rests on."""
+        found: tuple[Question, ...] | None = self._ask(("questions", parts), partial(open_questions, parts=parts))
+        return found
+
+    def trial(self, changes: tuple[Change, ...], targets: tuple[str, ...]) -> Trial | None:
+        """The study with changes laid over it, worked out beside."""
+        found: Trial | None = self._ask(
+            ("trial", changes, targets), partial(_trial, changes=changes, targets=targets), beside=True
         )
         return found
 
@@ -135,6 +170,21 @@ class Figures(QObject):
         if not isinstance(key, tuple) or key[0] != "band":
             return False
         return bool(key[2] == _warmup_pieces(self.session.study, key[1]))
+
+
+def _trial(study: Study, changes: tuple[Change, ...], targets: tuple[str, ...]) -> Trial:
+    after = applied(study, changes)
+    route, why_not = _route(after, targets, lambda: False)
+    return Trial(
+        after,
+        reach_of_all(after),
+        route,
+        why_not,
+        route_seconds(study, targets),
+        route_seconds(after, targets),
+        bench_mark(study).value,
+        bench_mark(after).value,
+    )
 
 
 def _warmup_pieces(study: Study, warmup: str) -> Hashable:

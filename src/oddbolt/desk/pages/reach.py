@@ -3,20 +3,24 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QLabel, QPushButton
+from PySide6.QtGui import QGuiApplication, QKeyEvent
+from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QLabel, QPushButton, QWidget
 
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import Route
 from oddbolt.core.study.naming import resolve_all
 from oddbolt.core.study.words import plural
-from oddbolt.desk.figures import Figures
+from oddbolt.desk.easier import Asked, Easier
+from oddbolt.desk.figures import Figures, Trial
 from oddbolt.desk.forms import LineField
 from oddbolt.desk.pages.page import Page
 from oddbolt.desk.painters.ribbon import Ribbon
 from oddbolt.desk.painters.strata import Strata
 from oddbolt.desk.session import Session
 from oddbolt.files.report import route_summary
+
+#: what can stand below the strata
+BELOW = ("route", "what holds it back", "open questions")
 
 
 class ReachPage(Page):
@@ -50,6 +54,16 @@ class ReachPage(Page):
         self.strata, self.ribbon = Strata(), Ribbon()
         self.box.addWidget(self.strata, 1)
         line = QHBoxLayout()
+        self.below = QButtonGroup(self)
+        for n, word in enumerate(BELOW):
+            button = QPushButton(word)
+            button.setCheckable(True)
+            button.setChecked(n == 0)
+            button.setObjectName("word")
+            self.below.addButton(button, n)
+            line.addWidget(button)
+        self.below.idClicked.connect(self._turn_to)
+        line.addSpacing(14)
         self.route_name, self.summary = QLabel(), QLabel()
         self.route_name.setObjectName("head")
         self.summary.setObjectName("mono")
@@ -58,7 +72,9 @@ class ReachPage(Page):
         line.addWidget(self.summary, 1)
         self.box.addLayout(line)
         self.box.addWidget(self.ribbon)
-        notes = QGridLayout()
+        self.notes = QWidget()
+        notes = QGridLayout(self.notes)
+        notes.setContentsMargins(0, 0, 0, 0)
         notes.setHorizontalSpacing(14)
         notes.setVerticalSpacing(2)
         notes.setColumnStretch(1, 1)
@@ -69,7 +85,12 @@ class ReachPage(Page):
             label.setWordWrap(True)
             notes.addWidget(head, row, 0, Qt.AlignmentFlag.AlignTop)
             notes.addWidget(label, row, 1)
-        self.box.addLayout(notes)
+        self.box.addWidget(self.notes)
+        self.easier, self.asked = Easier(session, figures), Asked(session, figures)
+        for widget in (self.easier, self.asked):
+            widget.setFixedHeight(210)
+            self.box.addWidget(widget)
+        self.easier.tried.connect(self.refresh)
         self.strata.picked.connect(self._picked)
         self.ribbon.picked.connect(session.select)
         session.opened.connect(self._opened)
@@ -101,6 +122,10 @@ class ReachPage(Page):
             first = next((p for p in study.parts.values() if p.priority), None)
             self.targets = (first.id,) if first else ()
         self.target.set_shown("; ".join(study.name(p) for p in self.targets))
+        self._show_below()
+        if self.easier.changes and (trial := self.figures.trial(self.easier.changes, self.targets)) is not None:
+            self._show_trial(trial)
+            return
         reach = self.figures.reach()
         found = self.figures.route(self.targets) if self.targets else (None, "")
         route, why_not = found if found is not None else (None, "")
@@ -111,6 +136,37 @@ class ReachPage(Page):
         self.route_name.setText(f"Route to {names}" if names else "No part chosen")
         self.summary.setText("being worked out …" if waiting else route_summary(study, route) if route else "")
         self._notes(route, why_not)
+
+    def _turn_to(self, n: int) -> None:
+        self.refresh()
+        (self.strata, self.easier.table, self.asked.table)[n].setFocus()
+
+    def _show_below(self) -> None:
+        """Show what is asked for below the strata."""
+        shown = self.below.checkedId()
+        for n, widgets in enumerate(((self.ribbon, self.notes), (self.easier,), (self.asked,))):
+            for widget in widgets:
+                widget.setVisible(n == shown)
+        if shown == 1 or self.easier.changes:
+            self.easier.refresh(self.targets)
+        if shown == 2:
+            self.asked.refresh(self.targets)
+
+    def _show_trial(self, trial: Trial) -> None:
+        """Show the study as it would be."""
+        targets = tuple(t for t in self.targets if t in trial.study.parts)
+        self.strata.show_ground(trial.study, trial.reach, self.units.checkedId() == 1, targets, trial.route)
+        self.ribbon.show_route(trial.study, trial.route, self.session.selection)
+        self.route_name.setText(f"What if: route to {' and '.join(trial.study.name(p) for p in targets)}")
+        self.summary.setText(route_summary(trial.study, trial.route) if trial.route else "")
+        self.renew.setText("")
+        self.mind.setText(trial.why_not or "This is a what-if; the record is as it was. Escape drops it.")
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape and self.easier.changes:
+            self.easier.keyPressEvent(event)
+        else:
+            super().keyPressEvent(event)
 
     def _notes(self, route: Route | None, why_not: str) -> None:
         study = self.session.study
@@ -146,4 +202,4 @@ class ReachPage(Page):
             self.session.tell(str(error))
 
     def _opened(self) -> None:
-        self.targets = ()
+        self.targets, self.easier.changes = (), ()
