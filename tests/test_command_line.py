@@ -346,6 +346,29 @@ def test_the_mat_tells_its_measures(tmp_path, capsys):
     assert "sizes are a5, a4" in capsys.readouterr().err
 
 
+def test_questions_what_ifs_and_other_routes_are_told(demo, tmp_path, capsys):
+    assert main(["questions", str(demo), "--json"]) == 0
+    asked = json.loads(capsys.readouterr().out)["questions"]
+    assert asked[0]["narrows_s"] >= asked[-1]["narrows_s"] > 0
+    assert main(["whatif", str(demo), "--part", "battery", "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)["changes"]
+    assert found[0]["saves_s"] == max(c["saves_s"] for c in found)
+    assert main(["whatif", str(demo), "--part", "battery", "--change", found[0]["changes"][0]]) == 0
+    assert found[0]["words"][0] in capsys.readouterr().out
+    assert main(["whatif", str(demo), "--change", "gone J999"]) == 1
+    assert (
+        main(["route", str(demo), "--target", "battery", "--others", "1", "-o", str(tmp_path / "card.html"), "--json"])
+        == 0
+    )
+    told = json.loads(capsys.readouterr().out)
+    assert told["p50_s"] < told["p90_s"]
+    assert told["others"][0]["seconds"] > told["seconds"]
+    assert "Route to Battery" in (tmp_path / "card.html").read_text(encoding="utf-8")
+    assert main(["route", str(demo), "--target", "battery", "--keep-in", "main board"]) == 1
+    assert main(["reach", str(demo), "-o", str(tmp_path / "needs.dot")]) == 0
+    assert (tmp_path / "needs.dot").read_text(encoding="utf-8").startswith("digraph")
+
+
 def test_a_photo_of_the_mat_is_measured(capsys):
     photo = str(Path(__file__).parent / "scans" / "0702.jpg")
     assert main(["measure", photo, "length", "700,500", "800,500", "--json"]) == 0

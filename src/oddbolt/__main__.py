@@ -70,6 +70,11 @@ def _parser() -> argparse.ArgumentParser:
     route.add_argument(
         "--facts", choices=("least", "most"), default="least", help="count only what was seen, or also what was assumed"
     )
+    route.add_argument("--minimise", default="time", metavar="WHAT", help="time, steps, tool changes or renewals")
+    route.add_argument("--keep-in", action="append", default=[], metavar="PART", help="a part not to be touched")
+    route.add_argument("--bench", type=Path, help="only tools of this list: a text file, one thing a line")
+    route.add_argument("--others", type=int, default=0, metavar="N", help="also so many truly different routes")
+    route.add_argument("-o", "--output", type=Path, help="also write a card for the bench, FILE.pdf or FILE.html")
     add("times", commands.times, "What each kind of joint takes on this bench, fitted to the timed steps.")
     verdict = add("verdict", commands.verdict, "Judge the device, with the arithmetic.")
     verdict.add_argument("--scheme", choices=("counting", "bench mark", "all"), default="all")

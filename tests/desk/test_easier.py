@@ -1,5 +1,6 @@
 """What holds it back and what is open, on the page of reach, by keys."""
 
+import pypdfium2
 import pytest
 from PySide6.QtCore import Qt
 
@@ -73,3 +74,32 @@ def test_a_question_answered_closes_a_range(qtbot, window, page):
     assert "exact" in page.asked.said.text()
     assert not page.asked.yes.isVisible()
     assert "open" not in page.state()
+
+
+def test_a_route_is_made_least_in_something_else_and_goes_another_way(qtbot, window, page):
+    best = page.route
+    assert "9 in 10 under" in page.sure.text()
+    qtbot.waitUntil(lambda: page.other.isVisible(), timeout=20_000)
+    page.other.click()
+    assert set(page.route.steps) != set(best.steps)
+    assert page.route.seconds > best.seconds
+    page.choose(("P42",) if "P42" in window.session.study.parts else page.targets)
+    page.least.button(3).click()
+    assert page.route.minimised == "renewals"
+    page.choose((BATTERY,))
+    page.kept_in.setText("main board")
+    qtbot.keyClick(page.kept_in, KEY.Key_Return)
+    assert "lies over" in page.mind.text()
+    page.kept_in.setText("")
+    qtbot.keyClick(page.kept_in, KEY.Key_Return)
+    assert page.route is not None
+
+
+def test_the_bench_card_is_one_page_with_every_step(window, page, tmp_path):
+    window.filing.card_to(tmp_path / "card.pdf", page.route)
+    card = pypdfium2.PdfDocument(tmp_path / "card.pdf")
+    assert len(card) == 1
+    words = card[0].get_textpage().get_text_range()
+    assert "Route to Battery" in words
+    assert "Never bend or pierce the cell" in words
+    assert words.count("min") > len(page.route.legs) / 2

@@ -41,11 +41,25 @@ def reach(options: argparse.Namespace) -> int:
 
 def route(options: argparse.Namespace) -> int:
     from oddbolt.core.reach import route_to
+    from oddbolt.core.reach.routes import alternatives, barred
+    from oddbolt.core.reach.spread import spread_of
     from oddbolt.core.study.words import duration
+    from oddbolt.files.bench_card import card_html
+    from oddbolt.files.pdf import write_page
     from oddbolt.files.report import route_summary, step_text
+    from oddbolt.files.text import read_text
 
     study = load(options.study)
-    route = route_to(study, parts_named(study, options.target), facts=options.facts)
+    tools = None
+    if options.bench is not None:
+        tools = {line.strip() for line in read_text(options.bench).splitlines() if line.strip()}
+    without = barred(study, parts_named(study, options.keep_in), tools)
+    targets = parts_named(study, options.target)
+    route = route_to(study, targets, facts=options.facts, minimise=options.minimise, without=without)
+    spread = spread_of(study, route.legs)
+    others = alternatives(study, targets, options.others + 1, options.minimise, without)[1:] if options.others else ()
+    if options.output is not None:
+        write_page(options.output, card_html(study, route))
     if options.json:
         t = route.totals
         print_json(
@@ -55,6 +69,11 @@ def route(options: argparse.Namespace) -> int:
                 "proved": route.proved,
                 "seconds": round(route.seconds, 2),
                 "bound_s": round(route.bound_s, 2),
+                "minimised": route.minimised,
+                "p50_s": round(spread.p50_s, 1),
+                "p90_s": round(spread.p90_s, 1),
+                "uncertainty": [{"step": id, "share": round(share, 3)} for id, share in spread.shares],
+                "others": [{"seconds": round(r.seconds, 2), "steps": list(r.steps)} for r in others],
                 "steps": t.steps,
                 "operations": t.operations,
                 "fasteners": t.fasteners,
@@ -89,6 +108,12 @@ def route(options: argparse.Namespace) -> int:
         print(f"{when}  {leg.tool or 'hand':<10} {step_text(study, leg.step)}")
     if route.totals.renew:
         print("Renew: " + ", ".join(study.name(r) for r in route.totals.renew))
+    print(f"Half of all times lie under {duration(spread.p50_s)}, nine in ten under {duration(spread.p90_s)}.")
+    most = [f"{step_text(study, id)} ({share:.0%})" for id, share in spread.shares[:2]]
+    print(f"Most of the uncertainty: {'; '.join(most)}.")
+    for other in others:
+        new = [s for s in other.steps if s not in route.steps]
+        print(f"Another: {route_summary(study, other)}, by {'; '.join(step_text(study, s) for s in new[:4])}")
     return 0
 
 

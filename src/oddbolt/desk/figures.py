@@ -13,6 +13,7 @@ from oddbolt.core.bench.warmup import Band, Warming, Window, band, heating, safe
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import Question, Reach, Route, open_questions, reach_of_all, route_to
 from oddbolt.core.reach.order import order_troubles
+from oddbolt.core.reach.routes import alternatives, barred
 from oddbolt.core.reach.whatif import Change, Effect, applied, ranked, route_seconds
 from oddbolt.core.study import Study
 from oddbolt.core.verdict import Count, Mark, bench_mark, counting
@@ -87,11 +88,19 @@ class Figures(QObject):
         mark: Mark | None = self._ask("mark", bench_mark)
         return mark
 
-    def route(self, targets: tuple[str, ...]) -> tuple[Route | None, str] | None:
+    def route(
+        self, targets: tuple[str, ...], minimise: str = "time", keep_in: tuple[str, ...] = ()
+    ) -> tuple[Route | None, str] | None:
         """The route to these parts, or why there is none."""
-        found: tuple[Route | None, str] | None = self._ask(
-            ("route", targets), partial(_route, targets=targets, stopped=self._stale(self.session.study))
-        )
+        stopped = self._stale(self.session.study)
+        work = partial(_route, targets=targets, stopped=stopped, minimise=minimise, keep_in=keep_in)
+        found: tuple[Route | None, str] | None = self._ask(("route", targets, minimise, keep_in), work)
+        return found
+
+    def others(self, targets: tuple[str, ...], minimise: str, keep_in: tuple[str, ...]) -> tuple[Route, ...] | None:
+        """The routes truly different from the best one, worked out beside."""
+        work = partial(_others, targets=targets, minimise=minimise, keep_in=keep_in)
+        found: tuple[Route, ...] | None = self._ask(("others", targets, minimise, keep_in), work, beside=True)
         return found
 
     def held_back(self, parts: tuple[str, ...]) -> tuple[Effect, ...] | None:
@@ -213,8 +222,24 @@ def _band(study: Study, warmup: str, stopped: Callable[[], bool]) -> Band | None
         return None
 
 
-def _route(study: Study, targets: tuple[str, ...], stopped: Callable[[], bool]) -> tuple[Route | None, str]:
+def _others(study: Study, targets: tuple[str, ...], minimise: str, keep_in: tuple[str, ...]) -> tuple[Route, ...]:
     try:
-        return route_to(study, targets, budget_s=ROUTE_BUDGET_S, stopped=stopped), ""
+        return alternatives(study, targets, minimise=minimise, without=barred(study, keep_in))[1:]
+    except OddBoltError:
+        return ()
+
+
+def _route(
+    study: Study,
+    targets: tuple[str, ...],
+    stopped: Callable[[], bool],
+    minimise: str = "time",
+    keep_in: tuple[str, ...] = (),
+) -> tuple[Route | None, str]:
+    try:
+        without = barred(study, keep_in)
+        return route_to(
+            study, targets, budget_s=ROUTE_BUDGET_S, stopped=stopped, minimise=minimise, without=without
+        ), ""
     except OddBoltError as error:
         return None, str(error)

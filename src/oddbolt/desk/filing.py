@@ -15,11 +15,13 @@ from oddbolt.core.bench.kit import Need
 from oddbolt.core.errors import FileError, OddBoltError
 from oddbolt.core.narration import draft, with_words
 from oddbolt.core.narration.log import log_draft
+from oddbolt.core.reach import Route
 from oddbolt.core.safety import preflight
 from oddbolt.core.study import Device, Study
 from oddbolt.core.study.words import plural
 from oddbolt.desk.session import Session
 from oddbolt.desk.settings import Settings, data_folder
+from oddbolt.files.bench_card import card_html
 from oddbolt.files.captions import read_cues
 from oddbolt.files.contact_sheet import contact_sheet
 from oddbolt.files.edge_drawing import write_edge
@@ -226,6 +228,21 @@ class Filing:
         path = self.ask_save("Write the contact sheet", "photos.pdf", "PDF (*.pdf);;HTML (*.html)")
         if path is not None:
             self.attempt(lambda: self.sheet_to(path))
+
+    def write_card(self, route: Route | None) -> None:
+        """Write a route as a card for the bench."""
+        if route is None:
+            self.session.tell("There is no route to write yet; name a part on Reach.")
+            return
+        path = self.ask_save("Write the bench card", "bench card.pdf", "PDF (*.pdf);;HTML (*.html)")
+        if path is not None:
+            self.attempt(lambda: self.card_to(path, route))
+
+    def card_to(self, path: Path, route: Route) -> None:
+        """Write a route as a card, FILE.pdf or FILE.html. Raises FileError."""
+        path = path if path.suffix.lower() in (".html", ".htm") else _ended(path, ".pdf")
+        write_page(path, card_html(self.session.study, route))
+        self.session.tell(f"The bench card lies in {path}.")
 
     def sheet_to(self, path: Path) -> None:
         """Write the contact sheet as FILE.pdf or FILE.html. Raises FileError."""

@@ -103,6 +103,7 @@ class Window(QMainWindow):
         self.photos.print_asked.connect(self.filing.write_sheet)
         self.fasteners = Fasteners(self.session, self.figures, self.settings)
         self.fasteners.tray_asked.connect(self.write_tray)
+        self.reach.card_asked.connect(self.filing.write_card)
         self.pages: list[Page] = [
             self.prepare,
             self.opening,

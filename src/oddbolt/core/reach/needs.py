@@ -108,7 +108,7 @@ def _needs_of_step(record: Record, over: Mapping[str, list[str]], id: str) -> li
                 needs[Need(mask, 2, thing, above)] = None
     for joint in step.releases:
         mask = record.softening.get(joint, 0)
-        if mask and not mask & own:
+        if joint in record.softened and not mask & own:
             needs[Need(mask, 3, joint)] = None
     return list(needs)
 
@@ -160,7 +160,9 @@ def _nothing(study: Study, need: Need) -> str:
     if need.rule == 2:
         above = study.name(need.over)
         return f"{above} lies over {study.name(need.cause)}, and no recorded step takes {above} away"
-    return f"no recorded step isolates the power before {study.name(need.cause)}"
+    if need.rule == 3:
+        return f"no step that may be used softens {study.name(need.cause)}"
+    return f"no step that may be used isolates the power before {study.name(need.cause)}"
 
 
 def _because(study: Study, need: Need) -> str:
@@ -204,7 +206,7 @@ def _isolate_first(record: Record, found: list[list[Need]]) -> tuple[str, ...]:
     """Add rule 4. Returns the steps that must open a plug while the power is still live."""
     study = record.study
     isolating = sum(1 << i for i, id in enumerate(record.ids) if study.steps[id].isolates_power)
-    if not isolating:
+    if not isolating and not any(s.isolates_power for s in study.steps.values() if s.phase == "apart"):
         return ()
     live = []
     before = _anything_before(found, isolating)

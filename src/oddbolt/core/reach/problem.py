@@ -9,8 +9,11 @@ from oddbolt.core.reach.needs import Needs
 from oddbolt.core.reach.ordering import Job, Order, Ordering
 from oddbolt.core.reach.record import bits
 from oddbolt.core.reach.times import bench_seconds, step_times
+from oddbolt.core.study import Step
 
 REMEMBERED = 4096
+#: one step, change of tool or renewal against so many seconds, where these are to be least
+HEAVY_S = 100_000.0
 #: the best order of a set of jobs, or a time (s) that no order of it beats
 _proved: dict[tuple[tuple[Job, ...], float, float, int], Order | float] = {}
 
@@ -18,22 +21,39 @@ _proved: dict[tuple[tuple[Job, ...], float, float, int], Order | float] = {}
 class Problem:
     """The steps of one reading of the facts, ready to be ordered."""
 
-    def __init__(self, needs: Needs) -> None:
+    def __init__(self, needs: Needs, minimise: str = "time") -> None:
         steps = [needs.study.steps[id] for id in needs.ids]
         times = step_times(needs.study)
         self.needs = needs
         self.costs = [times[id].seconds for id in needs.ids]
         self.tool_s, self.turn_s = bench_seconds("tool change"), bench_seconds("turn over")
-        tools, faces = _numbered(s.tool for s in steps if s.tool), _numbered(s.face for s in steps)
+        if minimise != "time":
+            self._count(steps, minimise)
+        tools = _numbered(s.tool for s in steps if s.tool)
+        faces = _numbered([needs.record.face, *(s.face for s in steps)])
+        self.face = faces[needs.record.face]
         self.tools = [tools.get(s.tool, 0) for s in steps]
         self.faces = [faces[s.face] for s in steps]
         self.waits = [s.wait_s for s in steps]
         self.kinds = list(zip(self.tools, self.faces, self.waits, strict=True))
 
+    def _count(self, steps: list[Step], minimise: str) -> None:
+        """Make what is to be least weigh so much that time only decides between equals."""
+        if minimise == "tool changes":
+            self.tool_s += HEAVY_S
+            return
+        study = self.needs.study
+        for n, step in enumerate(steps):
+            if minimise == "steps":
+                self.costs[n] += HEAVY_S
+            else:
+                things = [study.joints[j].reuse for j in step.releases] + [study.parts[p].reuse for p in step.takes_out]
+                self.costs[n] += HEAVY_S * sum(reuse == "renew" for reuse in things)
+
     def bound(self, mask: int) -> float:
         """A time that no order of this set or a larger one can beat, in s."""
         tools = {self.tools[i] for i in bits(mask)} - {0}
-        faces = {self.faces[i] for i in bits(mask)} - {self.faces[0]} if mask else set()
+        faces = {self.faces[i] for i in bits(mask)} - {self.face}
         return sum(self.costs[i] for i in bits(mask)) + self.tool_s * len(tools) + self.turn_s * len(faces)
 
     def solve(
@@ -46,13 +66,13 @@ class Problem:
         """The best order of a closed set, None if none is below ``upper`` (s); its jobs are numbered by their place in
         the set. What was proved is remembered."""
         jobs = self._jobs(list(bits(mask)))
-        key = (jobs, self.tool_s, self.turn_s, self.faces[0])
+        key = (jobs, self.tool_s, self.turn_s, self.face)
         known = _proved.get(key)
         if isinstance(known, Order):
             return known if known.seconds < upper else None
         if known is not None and upper <= known:
             return None
-        order = Ordering(jobs, self.tool_s, self.turn_s, self.faces[0]).solve(upper, budget_s, stopped)
+        order = Ordering(jobs, self.tool_s, self.turn_s, self.face).solve(upper, budget_s, stopped)
         if order is None or order.proved:
             if len(_proved) >= REMEMBERED:
                 _proved.clear()

@@ -51,6 +51,16 @@ class Record:
         return out
 
     @cached_property
+    def face(self) -> str:
+        """The face that is up before anything is done: that of the first step recorded, used or not."""
+        return next((s.face for s in self.study.steps.values() if s.phase == "apart"), "front")
+
+    @cached_property
+    def softened(self) -> frozenset[str]:
+        """The joints that some step softens, whether or not it may be used here."""
+        return frozenset(j for s in self.study.steps.values() if s.phase == "apart" for j in s.softens)
+
+    @cached_property
     def unstated(self) -> tuple[tuple[str, str], ...]:
         """Pairs (part, thing) worth asking about: the part came off last before the thing was first touched. Pairs
         that cannot be, since the one carries the other, are left out."""

@@ -43,7 +43,7 @@ class Recorded:
                 problem.needs.ids, problem.costs, problem.waits, problem.tools, problem.faces, strict=True
             )
         ]
-        self.start = State(0, 0, 0.0, 0, problem.faces[0] if problem.faces else 0, False)
+        self.start = State(0, 0, 0.0, 0, problem.face, False)
         self.known: dict[int, State] = {0: self.start}
         self._columns: tuple[np.ndarray, ...] | None = None
 

@@ -6,10 +6,10 @@ and :mod:`ordering` finds the best order of each, until no other set can be bett
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from time import perf_counter
 
-from attrs import frozen
+from attrs import evolve, frozen
 
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach.closures import Closures
@@ -41,7 +41,8 @@ class Leg:
 
 @frozen
 class Route:
-    """The best order found. ``proved`` says that none is faster; else none is faster than ``bound_s``."""
+    """The best order found. ``proved`` says that none is better; else none is faster than ``bound_s``. ``minimised`` is
+    what was made least."""
 
     targets: tuple[str, ...]
     legs: tuple[Leg, ...]
@@ -52,6 +53,7 @@ class Route:
     tool_changes: int
     turns: int
     facts: str
+    minimised: str = "time"
 
     @property
     def steps(self) -> tuple[str, ...]:
@@ -66,12 +68,17 @@ def route_to(
     safety: bool = True,
     budget_s: float = 10.0,
     stopped: Callable[[], bool] = lambda: False,
+    minimise: str = "time",
+    without: frozenset[str] = frozenset(),
 ) -> Route:
-    """The route that frees every part of ``targets``.
+    """The route that frees every part of ``targets``, by the steps that are not named in ``without`` (see
+    :func:`barred`). ``minimise`` is one of :data:`MINIMISE`; what is equal by it is decided by time.
 
     Raises ReachError with the things that stand in the way if there is none.
     """
-    needs = needs_of(study, facts, safety)
+    if minimise not in MINIMISE:
+        raise ReachError(f"“{minimise}” is nothing that a route is made least in: {', '.join(MINIMISE)}.")
+    needs = needs_of(study, facts, safety, without)
     for part in targets:
         if part not in study.parts:
             raise ReachError(f"There is no part {part!r} to reach.")
@@ -79,7 +86,7 @@ def route_to(
             raise ReachError(explain(needs, part))
     if not targets:
         raise ReachError("Choose at least one part to reach.")
-    problem = Problem(needs)
+    problem = Problem(needs, minimise)
     closures = Closures(needs, problem.costs, problem.kinds)
     best: Order | None = None
     best_mask, proved, floor = 0, True, float("inf")
@@ -101,7 +108,57 @@ def route_to(
             best, best_mask = found, mask
     if best is None:
         raise ReachError(explain(needs, targets[0]))
-    return _as_route(study, needs, list(bits(best_mask)), best, tuple(targets), proved, min(floor, best.seconds), facts)
+    floor = min(floor, best.seconds) if minimise == "time" else 0.0
+    route = _as_route(study, needs, list(bits(best_mask)), best, tuple(targets), proved, floor, facts)
+    return route if minimise == "time" else evolve(route, minimised=minimise)
+
+
+#: what a route may be made least in
+MINIMISE = ("time", "steps", "tool changes", "renewals")
+#: routes are truly different if they share at most so much of their steps
+SHARED = 0.9
+
+
+def barred(study: Study, keep_in: Sequence[str] = (), tools: Collection[str] | None = None) -> frozenset[str]:
+    """The steps that may not be used if these parts (and so what carries them) are not to be touched, and if only these
+    tools are at hand; the bare hand always is."""
+    shut = set(keep_in) | {carrier for part in keep_in for carrier in study.carriers(part)}
+    return frozenset(
+        id
+        for id, step in study.steps.items()
+        if shut & {*step.takes_out, *step.opens} or (tools is not None and step.tool and step.tool not in tools)
+    )
+
+
+def alternatives(
+    study: Study,
+    targets: Sequence[str],
+    most: int = 3,
+    minimise: str = "time",
+    without: frozenset[str] = frozenset(),
+    stopped: Callable[[], bool] = lambda: False,
+) -> tuple[Route, ...]:
+    """The best route and others truly different from it and each other, each the best without some step of the first.
+
+    Raises ReachError if there is none at all.
+    """
+    first = route_to(study, targets, stopped=stopped, minimise=minimise, without=without)
+    others: dict[frozenset[str], Route] = {}
+    for step in first.steps:
+        if stopped():
+            break
+        if study.steps[step].isolates_power:
+            continue  # no way round that
+        try:
+            other = route_to(study, targets, budget_s=1.0, minimise=minimise, without=without | {step})
+        except ReachError:
+            continue
+        others.setdefault(frozenset(other.steps), other)
+    found = [first]
+    for steps, other in sorted(others.items(), key=lambda item: item[1].seconds):
+        if all(len(steps & set(r.steps)) <= SHARED * len(steps | set(r.steps)) for r in found):
+            found.append(other)
+    return tuple(found[:most])
 
 
 def _as_route(
@@ -116,14 +173,16 @@ def _as_route(
 ) -> Route:
     times = step_times(study)
     legs: list[Leg] = []
-    tool, face, clock = "", study.steps[needs.ids[0]].face, 0.0
+    tool, face, clock = "", needs.record.face, 0.0
     changes = turns = 0
-    for k, start in zip(order.jobs, order.starts, strict=True):
+    ready: dict[str, float] = {}
+    for k in order.jobs:
         id = needs.ids[local[k]]
         step = study.steps[id]
         change, turn = bool(step.tool) and step.tool != tool, step.face != face
         moved = clock + change * bench_seconds("tool change") + turn * bench_seconds("turn over")
         changes, turns = changes + change, turns + turn
+        start = max(moved, *(ready.get(j, 0.0) for j in step.releases)) if step.releases else moved
         legs.append(
             Leg(
                 id,
@@ -139,12 +198,13 @@ def _as_route(
             )
         )
         tool, face, clock = step.tool or tool, step.face, start + times[id].seconds
+        ready.update((j, clock + step.wait_s) for j in step.softens)
     return Route(
         targets,
         tuple(legs),
-        order.seconds,
+        clock,
         proved,
-        floor if not proved else order.seconds,
+        floor if not proved else clock,
         totals(study, [leg.step for leg in legs]),
         changes,
         turns,

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
+from collections.abc import Sequence
+
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QGuiApplication, QKeyEvent
 from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QLabel, QPushButton, QWidget
 
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import Route
+from oddbolt.core.reach.routes import MINIMISE
+from oddbolt.core.reach.spread import spread_of
 from oddbolt.core.study.naming import resolve_all
-from oddbolt.core.study.words import plural
+from oddbolt.core.study.words import duration, plural
 from oddbolt.desk.easier import Asked, Easier
 from oddbolt.desk.figures import Figures, Trial
 from oddbolt.desk.forms import LineField
@@ -17,7 +21,7 @@ from oddbolt.desk.pages.page import Page
 from oddbolt.desk.painters.ribbon import Ribbon
 from oddbolt.desk.painters.strata import Strata
 from oddbolt.desk.session import Session
-from oddbolt.files.report import route_summary
+from oddbolt.files.report import route_summary, step_text
 
 #: what can stand below the strata
 BELOW = ("route", "what holds it back", "open questions")
@@ -27,10 +31,13 @@ class ReachPage(Page):
     """Strata above, the route below."""
 
     title, number, about = "Reach", 6, "what must come off before each part is free"
+    card_asked = Signal(object)
 
     def __init__(self, session: Session, figures: Figures) -> None:
         super().__init__(session, figures)
         self.targets: tuple[str, ...] = ()
+        self.route: Route | None = None
+        self.way = 0
         self.target = LineField(lambda: [p.name for p in session.study.parts.values()])
         self.target.setPlaceholderText("name a part to reach   Ctrl+T")
         self.target.setAccessibleName("part to reach")
@@ -72,6 +79,8 @@ class ReachPage(Page):
         line.addWidget(self.summary, 1)
         self.box.addLayout(line)
         self.box.addWidget(self.ribbon)
+        self.wishes = self._wishes()
+        self.box.addWidget(self.wishes)
         self.notes = QWidget()
         notes = QGridLayout(self.notes)
         notes.setContentsMargins(0, 0, 0, 0)
@@ -94,6 +103,44 @@ class ReachPage(Page):
         self.strata.picked.connect(self._picked)
         self.ribbon.picked.connect(session.select)
         session.opened.connect(self._opened)
+
+    def _wishes(self) -> QWidget:
+        """What a route shall be least in, what must stay in, and the other routes there are."""
+        whole = QWidget()
+        line = QHBoxLayout(whole)
+        line.setContentsMargins(0, 0, 0, 0)
+        least = QLabel("least")
+        least.setObjectName("quiet")
+        line.addWidget(least)
+        self.least = QButtonGroup(self)
+        for n, word in enumerate(MINIMISE):
+            button = QPushButton(word)
+            button.setCheckable(True)
+            button.setChecked(n == 0)
+            button.setObjectName("word")
+            self.least.addButton(button, n)
+            line.addWidget(button)
+        self.least.idClicked.connect(lambda _: self._wished())
+        self.keep_in: tuple[str, ...] = ()
+        self.kept_in = LineField(lambda: [p.name for p in self.session.study.parts.values()])
+        self.kept_in.setPlaceholderText("leave these in")
+        self.kept_in.setAccessibleName("parts that shall stay in")
+        self.kept_in.setFixedWidth(150)
+        self.kept_in.entered.connect(self._keep_in)
+        line.addSpacing(8)
+        line.addWidget(self.kept_in)
+        line.addSpacing(8)
+        self.sure = QLabel()
+        self.sure.setObjectName("quiet")
+        line.addWidget(self.sure, 1)
+        self.other = QPushButton()
+        self.other.setObjectName("word")
+        self.other.clicked.connect(self._next_way)
+        line.addWidget(self.other)
+        self.card = QPushButton("Bench card …")
+        self.card.clicked.connect(lambda: self.card_asked.emit(self.route))
+        line.addWidget(self.card)
+        return whole
 
     def arrive(self) -> None:
         if self.session.selection in self.session.study.parts and self.session.selection not in self.targets:
@@ -118,6 +165,7 @@ class ReachPage(Page):
     def refresh(self) -> None:
         study = self.session.study
         self.targets = tuple(t for t in self.targets if t in study.parts)
+        self.keep_in = tuple(p for p in self.keep_in if p in study.parts)
         if not self.targets:
             first = next((p for p in study.parts.values() if p.priority), None)
             self.targets = (first.id,) if first else ()
@@ -127,8 +175,15 @@ class ReachPage(Page):
             self._show_trial(trial)
             return
         reach = self.figures.reach()
-        found = self.figures.route(self.targets) if self.targets else (None, "")
+        least = MINIMISE[self.least.checkedId()]
+        found = self.figures.route(self.targets, least, self.keep_in) if self.targets else (None, "")
         route, why_not = found if found is not None else (None, "")
+        others = self.figures.others(self.targets, least, self.keep_in) if route else ()
+        ways = (route, *(others or ())) if route else ()
+        self.way = self.way % len(ways) if ways else 0
+        route = ways[self.way] if ways else None
+        self._show_ways(ways)
+        self.route = route
         waiting = reach is None or found is None
         self.strata.show_ground(study, reach or {}, self.units.checkedId() == 1, self.targets, route)
         self.ribbon.show_route(study, route, self.session.selection)
@@ -137,6 +192,35 @@ class ReachPage(Page):
         self.summary.setText("being worked out …" if waiting else route_summary(study, route) if route else "")
         self._notes(route, why_not)
 
+    def _show_ways(self, ways: Sequence[Route]) -> None:
+        study = self.session.study
+        spread = spread_of(study, ways[self.way].legs) if ways else None
+        self.sure.setText(f"9 in 10 under {duration(spread.p90_s)}" if spread else "")
+        carry = [f"{step_text(study, id)}: {share:.0%}" for id, share in spread.shares[:3]] if spread else []
+        self.sure.setToolTip("What the time hangs on most:\n" + "\n".join(carry) if carry else "")
+        self.other.setVisible(len(ways) > 1)
+        if len(ways) > 1:
+            after = ways[(self.way + 1) % len(ways)]
+            which = "the best way" if self.way + 1 == len(ways) else "another way"
+            self.other.setText(f"{which}: {duration(after.seconds)}")
+        self.card.setEnabled(bool(ways))
+
+    def _next_way(self) -> None:
+        self.way += 1
+        self.refresh()
+
+    def _wished(self) -> None:
+        self.way = 0
+        self.refresh()
+
+    def _keep_in(self, text: str) -> None:
+        try:
+            self.keep_in = resolve_all(self.session.study, text, "P") if text.strip() else ()
+        except OddBoltError as error:
+            self.session.tell(str(error))
+        self.kept_in.set_shown("; ".join(self.session.study.name(p) for p in self.keep_in))
+        self._wished()
+
     def _turn_to(self, n: int) -> None:
         self.refresh()
         (self.strata, self.easier.table, self.asked.table)[n].setFocus()
@@ -144,7 +228,7 @@ class ReachPage(Page):
     def _show_below(self) -> None:
         """Show what is asked for below the strata."""
         shown = self.below.checkedId()
-        for n, widgets in enumerate(((self.ribbon, self.notes), (self.easier,), (self.asked,))):
+        for n, widgets in enumerate(((self.ribbon, self.wishes, self.notes), (self.easier,), (self.asked,))):
             for widget in widgets:
                 widget.setVisible(n == shown)
         if shown == 1 or self.easier.changes:
@@ -202,4 +286,5 @@ class ReachPage(Page):
             self.session.tell(str(error))
 
     def _opened(self) -> None:
-        self.targets, self.easier.changes = (), ()
+        self.targets, self.keep_in, self.easier.changes, self.way = (), (), (), 0
+        self.kept_in.set_shown("")

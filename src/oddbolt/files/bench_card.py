@@ -1,0 +1,55 @@
+"""A route as a card for the bench: what, with what, in which order, mind what, renew what."""
+
+from __future__ import annotations
+
+from importlib.resources import files
+
+from jinja2 import Environment
+
+from oddbolt.core.reach import Route
+from oddbolt.core.reach.spread import spread_of
+from oddbolt.core.study import Study
+from oddbolt.core.study.words import duration
+from oddbolt.files.report import route_summary, step_text
+
+
+def card_html(study: Study, route: Route) -> str:
+    """The card of one route as one HTML page."""
+    spread = spread_of(study, route.legs)
+    rows, tool = [], ""
+    for leg in route.legs:
+        step = study.steps[leg.step]
+        waited = f"then {duration(leg.wait_s)} to wait" if leg.wait_s else ""
+        rows.append(
+            {
+                "what": step_text(study, leg.step),
+                "mind": " · ".join(step.cautions),
+                "wait": waited,
+                "tool": leg.tool if leg.tool != tool else "",  # told where it changes
+                "turn": leg.turn,
+                "face": leg.face,
+                "at": duration(leg.start_s),
+            }
+        )
+        tool = leg.tool or tool
+    device = study.device
+    names = " and ".join(study.name(t) for t in route.targets)
+    out = dict.fromkeys(p for leg in route.legs for p in study.steps[leg.step].takes_out if p not in route.targets)
+    card = Environment(autoescape=True).from_string(
+        files(__package__).joinpath("bench_card.html").read_text(encoding="utf-8")
+    )
+    return card.render(
+        title=f"Route to {names}",
+        device=" ".join(filter(None, (device.maker, device.model, device.name, device.variant))),
+        summary=f"{route_summary(study, route)}, nine in ten under {duration(spread.p90_s)}",
+        tools=", ".join(route.totals.tools),
+        minds=[f"Live until the power is cut in step {n}." for n in _isolated_late(study, route)],
+        rows=rows,
+        renew=", ".join(study.name(r) for r in route.totals.renew),
+        passing=", ".join(study.name(p) for p in out),
+    )
+
+
+def _isolated_late(study: Study, route: Route) -> list[int]:
+    """The number of the step that cuts the power, where others come before it."""
+    return [n for n, leg in enumerate(route.legs, 1) if study.steps[leg.step].isolates_power and n > 1][:1]
