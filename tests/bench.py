@@ -165,6 +165,36 @@ def general_solver(jobs, budget_s):
     return work, status == cp_model.OPTIMAL, time.perf_counter() - start
 
 
+def bench_whatif():
+    """Every change weighed, and the open questions ranked; the record's own figures are known beforehand."""
+    from attrs import evolve
+
+    from oddbolt.core.reach import open_questions, reach_of_all
+    from oddbolt.core.reach.whatif import changes, ranked
+
+    study = tide_logger.study()
+    row(
+        "every change of the demo weighed",
+        timed(lambda: ranked(study), 3),
+        "goal 2 s",
+        f"{len(changes(study))} changes",
+    )
+    large = chain_study(500, fork=25)
+    some = {id: evolve(part, priority=n % 50 == 0) for n, (id, part) in enumerate(large.parts.items())}
+    large = evolve(large, parts=some)
+    row(
+        "every change of 500 parts weighed",
+        timed(lambda: ranked(large), 1),
+        "goal 30 s",
+        f"{len(changes(large))} changes",
+    )
+    facts = {id: evolve(f, state="assumed" if n % 4 == 0 else "seen") for n, (id, f) in enumerate(large.facts.items())}
+    asked = evolve(large, facts=facts)
+    reach_of_all(asked)
+    took = timed(lambda: open_questions(asked), 3)
+    row("questions at 500 steps ranked", took, "goal 0.3 s", f"{len(open_questions(asked))} questions")
+
+
 def bench_routes():
     """The best order of 40 and 60 steps, proved; a general solver on the same instances in the same run."""
     for n, seeds, goal in ((12, range(3), ""), (40, range(7), "goal 500 ms"), (60, range(5), "goal 5 s")):

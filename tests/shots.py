@@ -63,6 +63,18 @@ def main():
             print(FOLDER / f"{name}.png")
         window.use_theme(theme.DAY)
         window.session.select("")
+        window.show_stage(window.reach)
+        window.reach.choose(("P29",))
+        window.reach.below.button(1).click()
+        QTest.qWait(4000)
+        window.reach.easier.changes = window.reach.easier._rows[0]
+        window.reach.refresh()
+        QTest.qWait(1500)
+        settle(app, window)
+        window.grab().save(str(FOLDER / "held-back.png"))
+        print(FOLDER / "held-back.png")
+        window.reach.easier.drop_trial()
+        window.reach.below.button(0).click()
         asides = {"runs": window.runs, "photos": window.photos, "large": window.large}
         for name, page in asides.items():
             window.take_apart.say.edit.setPlainText(SENTENCE if name == "large" else "")

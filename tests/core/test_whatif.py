@@ -10,7 +10,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from oddbolt.core.errors import ReachError, StudyError
-from oddbolt.core.reach import answer, conflict, needs_of, open_questions, reach_of_all, route_to
+from oddbolt.core.reach import answer, conflict, needs_of, open_questions, reach_of_all, route_to, step_times
+from oddbolt.core.reach.closures import Closures
+from oddbolt.core.reach.questions import _cost, _Reading, _with_need, _without_need
 from oddbolt.core.reach.whatif import (
     Change,
     applied,
@@ -121,6 +123,27 @@ def test_when_the_questions_are_answered_the_reach_is_exact(seed, answers):
         assert asked < 60
     for reach in reach_of_all(study).values():
         assert reach.operations is None or reach.operations.exact
+
+
+@given(st.integers(0, 10_000))
+@settings(max_examples=40, deadline=None)
+def test_one_fact_more_or_less_costs_what_closing_all_anew_says(seed):
+    """The short way that follows one set against the long one that closes everything."""
+    study = random_study(seed, steps=9)
+    for id in list(study.facts)[::2]:
+        study = change(study, id, state="assumed")
+    costs = [t.seconds for t in step_times(study).values()]
+    for needs in (needs_of(study), needs_of(study, "most")):
+        reading = _Reading(needs, costs)
+        for q in open_questions(study, list(study.parts)):
+            for part in q.parts:
+                after = _with_need(needs, q.over, q.under)
+                more = _cost(after, Closures(after, costs), part) or reading.cost(part)
+                assert reading.with_over(part, q.over, q.under) in (pytest.approx(more), pytest.approx(0.0))
+                after = _without_need(needs, q.over, q.under)
+                assert reading.without_over(part, q.over, q.under) == pytest.approx(
+                    _cost(after, Closures(after, costs), part)
+                )
 
 
 def test_the_expected_narrowing_is_the_mean_of_both_answers():

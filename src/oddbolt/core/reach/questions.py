@@ -93,20 +93,116 @@ def open_questions(study: Study, parts: Sequence[str] = ()) -> tuple[Question, .
     low, high = needs_of(study, "least"), needs_of(study, "most")
     times = step_times(study)
     costs = [times[id].seconds for id in low.ids]
-    ends = {needs: {part: _cost(needs, costs, part) for part in parts} for needs in (low, high)}
+    seen, all_ = _Reading(low, costs), _Reading(high, costs)
     found = []
     for (over, under), about in asked.items():
-        yes, no = _with_need(low, over, under), _without_need(high, over, under)
         narrower = 0.0
         for part in about:
-            narrower += max(0.0, _cost(yes, costs, part) - ends[low][part]) / 2
-            narrower += max(0.0, ends[high][part] - _cost(no, costs, part)) / 2
+            narrower += max(0.0, seen.with_over(part, over, under) - seen.cost(part)) / 2
+            narrower += max(0.0, all_.cost(part) - all_.without_over(part, over, under)) / 2
         found.append(Question(over, under, tuple(about), round(narrower, 1)))
     return tuple(sorted(found, key=lambda q: (-len(q.parts) if q.narrows_s == 0 else 0, -q.narrows_s)))
 
 
-def _cost(needs: Needs, costs: list[float], part: str) -> float:
-    closures = Closures(needs, costs)
+class _Reading:
+    """One reading of the facts: the cost of each part's cheapest set, and what it were with one fact more or less.
+
+    Where the set leaves no choice it is followed directly; else all is closed anew."""
+
+    def __init__(self, needs: Needs, costs: list[float]) -> None:
+        self.needs, self.costs = needs, costs
+        self.closures = Closures(needs, costs)
+        self._working: dict[str, list[int]] = {}
+        for k, id in enumerate(needs.ids):
+            step = needs.study.steps[id]
+            for thing in dict.fromkeys((*step.releases, *step.softens, *step.takes_out, *step.opens, id)):
+                self._working.setdefault(thing, []).append(k)
+        self._known: dict[str, float] = {}
+        self._asked: dict[str, dict[int, int] | None] = {}
+        self._single: dict[int, list[tuple[int, str, str]] | None] = {}
+
+    def cost(self, part: str) -> float:
+        """Seconds of the cheapest set that frees the part; 0 where none does."""
+        if part not in self._known:
+            self._known[part] = _cost(self.needs, self.closures, part)
+        return self._known[part]
+
+    def with_over(self, part: str, over: str, under: str) -> float:
+        """The same if the one lay over the other."""
+        masks, open_needs = self.closures.forced
+        goal, away = self._goal(part), self.needs.record.away(over, under) & self.needs.doable
+        if _one(goal) and _one(away):
+            i, j = goal.bit_length() - 1, away.bit_length() - 1
+            touching = [k for k in self._working.get(under, ()) if masks[i] >> k & 1]
+            if not open_needs[i] and not open_needs[j]:
+                if not touching or away & masks[i] or any(masks[j] >> k & 1 for k in touching):
+                    return self.cost(part)  # not touched, off already, or a circle
+                return self.closures.cost(masks[i] | masks[j])
+        after = _with_need(self.needs, over, under)
+        return _cost(after, Closures(after, self.costs), part)
+
+    def without_over(self, part: str, over: str, under: str) -> float:
+        """The same if the one did not lie over the other."""
+        counts = self._counts(part)
+        if counts is None:
+            after = _without_need(self.needs, over, under)
+            return _cost(after, Closures(after, self.costs), part)
+        left: dict[int, int] = {}
+        working = [k for k in self._working.get(under, ()) if k in counts]
+        spared, dropped = 0.0, [n for k in working for n in self._ways(k) or () if n[1:] == (over, under)]
+        while dropped:
+            j = dropped.pop()[0]
+            left[j] = left.get(j, counts[j]) - 1
+            if not left[j]:  # nothing else asks for that step
+                spared += self.costs[j]
+                dropped += [n for n in self._ways(j) or () if n[1:] != (over, under)]
+        return self.cost(part) - spared
+
+    def _counts(self, part: str) -> dict[int, int] | None:
+        """The steps of a part's set, and how many needs within it ask for each; None where there is a choice."""
+        if part not in self._asked:
+            self._asked[part] = self._counted(self._goal(part))
+        return self._asked[part]
+
+    def _counted(self, goal: int) -> dict[int, int] | None:
+        if not _one(goal):
+            return None
+        counts = {goal.bit_length() - 1: 1}
+        waiting = list(counts)
+        while waiting:
+            k = waiting.pop()
+            ways = self._ways(k)
+            if ways is None:
+                return None
+            for j, _, _ in ways:
+                if j not in counts:
+                    waiting.append(j)
+                counts[j] = counts.get(j, 0) + 1
+        return counts
+
+    def _ways(self, k: int) -> list[tuple[int, str, str]] | None:
+        """The steps that a step needs, and about what lying over what; None where it leaves a choice."""
+        if k not in self._single:
+            needs = [(n.steps & self.needs.doable, n) for n in self.needs.needs[k]]
+            self._single[k] = (
+                [
+                    (ways.bit_length() - 1, n.over if n.rule == 2 else "", n.cause if n.rule == 2 else "")
+                    for ways, n in needs
+                ]
+                if all(_one(ways) for ways, _ in needs)
+                else None
+            )
+        return self._single[k]
+
+    def _goal(self, part: str) -> int:
+        return self.needs.freeing(part) & self.needs.doable
+
+
+def _one(mask: int) -> bool:
+    return bool(mask) and not mask & (mask - 1)
+
+
+def _cost(needs: Needs, closures: Closures, part: str) -> float:
     goal = needs.freeing(part) & needs.doable
     mask = closures.cheapest(goal) if goal else None
     return 0.0 if mask is None else closures.cost(mask)
