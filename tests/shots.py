@@ -66,7 +66,8 @@ def main():
         window.show_stage(window.reach)
         window.reach.choose(("P29",))
         window.reach.below.button(1).click()
-        QTest.qWait(4000)
+        while not window.reach.easier._rows:
+            settle(app, window)
         window.reach.easier.changes = window.reach.easier._rows[0]
         window.reach.refresh()
         QTest.qWait(1500)

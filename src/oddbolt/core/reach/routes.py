@@ -87,30 +87,38 @@ def route_to(
     if not targets:
         raise ReachError("Choose at least one part to reach.")
     problem = Problem(needs, minimise)
-    closures = Closures(needs, problem.costs, problem.kinds)
+    best, best_mask, proved, floor = best_order(problem, [needs.freeing(t) for t in targets], budget_s, stopped)
+    if best is None:
+        raise ReachError(explain(needs, targets[0]))
+    floor = min(floor, best.seconds) if minimise == "time" else 0.0
+    route = _as_route(study, needs, list(bits(best_mask)), best, tuple(targets), proved, floor, facts)
+    return route if minimise == "time" else evolve(route, minimised=minimise)
+
+
+def best_order(
+    problem: Problem, goals: Sequence[int], budget_s: float, stopped: Callable[[], bool] = lambda: False
+) -> tuple[Order | None, int, bool, float]:
+    """The best order that does a step of each of ``goals`` (masks), the set of its steps, whether that is proved, and a
+    time (s) that no order beats."""
+    closures = Closures(problem.needs, problem.costs, problem.kinds)
     best: Order | None = None
     best_mask, proved, floor = 0, True, float("inf")
     deadline = perf_counter() + budget_s
-    for mask in closures.sets([needs.freeing(t) for t in targets], all_ways=True, bound=problem.bound):
+    for mask in closures.sets(goals, all_ways=True, bound=problem.bound):
         if best is not None and problem.bound(mask) >= best.seconds - 1e-9:
             break
         if best is not None and (perf_counter() > deadline or stopped()):
             proved, floor = False, min(floor, problem.bound(mask))
             break
-        found = problem.solve(
-            mask, best.seconds if best else float("inf"), max(0.05, deadline - perf_counter()), stopped
-        )
+        left = max(0.05, deadline - perf_counter())
+        found = problem.solve(mask, best.seconds if best else float("inf"), left, stopped)
         if found is None:
             continue
         proved &= found.proved
         floor = min(floor, found.bound_s)
         if best is None or found.seconds < best.seconds:
             best, best_mask = found, mask
-    if best is None:
-        raise ReachError(explain(needs, targets[0]))
-    floor = min(floor, best.seconds) if minimise == "time" else 0.0
-    route = _as_route(study, needs, list(bits(best_mask)), best, tuple(targets), proved, floor, facts)
-    return route if minimise == "time" else evolve(route, minimised=minimise)
+    return best, best_mask, proved, floor
 
 
 #: what a route may be made least in

@@ -17,13 +17,14 @@ from oddbolt.core.reach.closures import Closures
 from oddbolt.core.reach.needs import needs_of
 from oddbolt.core.reach.problem import Problem
 from oddbolt.core.reach.record import priority_parts
+from oddbolt.core.reach.routes import best_order
 from oddbolt.core.reach.times import estimate
 from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.study import Joint, Step, Study, WhatIf, change, new_id, put, remove
 from oddbolt.core.study.edits import put_all
 
-#: time (s) for the order of one route before the best so far is taken
-ORDER_BUDGET_S = 0.2
+#: time (s) for one route before the best so far is taken; up to so many steps every way is tried
+ORDER_BUDGET_S, EXACT_STEPS = 0.5, 120
 #: a group of more screws than this might do with so many
 FEW = 2
 #: pairs tried, the likeliest first
@@ -196,17 +197,22 @@ def _tool(study: Study, usual: tuple[str, str]) -> str:
 
 
 def route_seconds(study: Study, targets: Sequence[str]) -> dict[str, float]:
-    """The time of the best order of each target's cheapest set, s; parts that cannot be reached are left out."""
+    """The time of the best route to each target, s; parts that cannot be reached are left out. In a study of more than
+    :data:`EXACT_STEPS` steps that of the best order of the cheapest set."""
     needs = needs_of.__wrapped__(study, "least")
     problem = Problem(needs)
     closures = Closures(needs, problem.costs)
     out = {}
     for part in targets:
         goal = needs.freeing(part) & needs.doable
-        mask = closures.cheapest(goal) if goal else None
-        if mask is not None:
-            order = problem.solve(mask, budget_s=ORDER_BUDGET_S)
-            assert order is not None
+        if not goal:
+            continue
+        if len(needs.ids) <= EXACT_STEPS:
+            order = best_order(problem, [goal], ORDER_BUDGET_S)[0]
+        else:
+            mask = closures.cheapest(goal)
+            order = None if mask is None else problem.solve(mask, budget_s=ORDER_BUDGET_S)
+        if order is not None:
             out[part] = order.seconds
     return out
 
