@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING
 from attrs import evolve
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
-    QButtonGroup,
     QCheckBox,
     QHBoxLayout,
     QLabel,
@@ -72,16 +71,10 @@ class Fasteners(Page):
         self.head.addWidget(self.finder)
         self.scale = QLabel()
         self.scale.setObjectName("caption")
-        self.sizes = QButtonGroup(self)
         below = QHBoxLayout()
+        self.shown = self.words(below, enumerate(("joints", "told apart", "tray")))
+        self.shown.idClicked.connect(lambda _: self.refresh())
         below.addWidget(self.scale, 1)
-        for times, word in SIZES:
-            button = QPushButton(word)
-            button.setCheckable(True)
-            button.setChecked(times == 2)
-            button.setObjectName("word")
-            self.sizes.addButton(button, times)
-            below.addWidget(button)
         self.gauge = Gauge()
         self.ruler = LineField()
         self.ruler.setFixedWidth(74)
@@ -89,18 +82,10 @@ class Fasteners(Page):
         self.ruler.setPlaceholderText("reads mm")
         self.ruler.setToolTip("Hold a ruler to the bar, which stands for 50 mm, and type what it reads.")
         self.ruler.entered.connect(self._screen_measured)
-        below.insertWidget(1, self.gauge)
-        below.insertWidget(2, self.ruler)
+        below.addWidget(self.gauge)
+        below.addWidget(self.ruler)
+        self.sizes = self.words(below, SIZES, chosen=2)
         self.sizes.idClicked.connect(lambda _: self.refresh())
-        self.shown = QButtonGroup(self)
-        for n, word in enumerate(("joints", "told apart", "tray")):
-            button = QPushButton(word)
-            button.setCheckable(True)
-            button.setChecked(n == 0)
-            button.setObjectName("word")
-            self.shown.addButton(button, n)
-            below.insertWidget(n, button)
-        self.shown.idClicked.connect(lambda _: self.refresh())
         self.pairs = Table(Rows(PAIR_HEADS, figures=(2,)), "Screws that may be taken for each other")
         self.pairs.widths(150, 150, 52, 116, 134, 150)
         self.pairs.picked.connect(lambda id: session.choose(tuple(id.split(" "))))

@@ -2,7 +2,18 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
+from collections.abc import Iterable
+
+from PySide6.QtWidgets import (
+    QBoxLayout,
+    QButtonGroup,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from oddbolt.desk.figures import Figures
 from oddbolt.desk.session import Session
@@ -43,3 +54,15 @@ class Page(QWidget):
 
     def arrive(self) -> None:
         """The page came into sight: put the focus where the work is."""
+
+    def words(self, line: QBoxLayout, choices: Iterable[tuple[int, str]], chosen: int = 0) -> QButtonGroup:
+        """Add words to a line of which one is chosen at a time; the group knows them by their numbers."""
+        group = QButtonGroup(self)
+        for n, word in choices:
+            button = QPushButton(word)
+            button.setCheckable(True)
+            button.setChecked(n == chosen)
+            button.setObjectName("word")
+            group.addButton(button, n)
+            line.addWidget(button)
+        return group

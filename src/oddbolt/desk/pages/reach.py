@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QGuiApplication, QKeyEvent
-from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QWidget
 
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import Route
@@ -49,26 +49,12 @@ class ReachPage(Page):
         caption = QLabel("depth in")
         caption.setObjectName("quiet")
         self.head.addWidget(caption)
-        self.units = QButtonGroup(self)
-        for n, word in enumerate(("steps", "minutes")):
-            button = QPushButton(word)
-            button.setCheckable(True)
-            button.setChecked(n == 0)
-            button.setObjectName("word")
-            self.units.addButton(button, n)
-            self.head.addWidget(button)
+        self.units = self.words(self.head, enumerate(("steps", "minutes")))
         self.units.idClicked.connect(lambda _: self.refresh())
         self.strata, self.ribbon = Strata(), Ribbon()
         self.box.addWidget(self.strata, 1)
         line = QHBoxLayout()
-        self.below = QButtonGroup(self)
-        for n, word in enumerate(BELOW):
-            button = QPushButton(word)
-            button.setCheckable(True)
-            button.setChecked(n == 0)
-            button.setObjectName("word")
-            self.below.addButton(button, n)
-            line.addWidget(button)
+        self.below = self.words(line, enumerate(BELOW))
         self.below.idClicked.connect(self._turn_to)
         line.addSpacing(14)
         self.route_name, self.summary = QLabel(), QLabel()
@@ -112,14 +98,7 @@ class ReachPage(Page):
         least = QLabel("least")
         least.setObjectName("quiet")
         line.addWidget(least)
-        self.least = QButtonGroup(self)
-        for n, word in enumerate(MINIMISE):
-            button = QPushButton(word)
-            button.setCheckable(True)
-            button.setChecked(n == 0)
-            button.setObjectName("word")
-            self.least.addButton(button, n)
-            line.addWidget(button)
+        self.least = self.words(line, enumerate(MINIMISE))
         self.least.idClicked.connect(lambda _: self._wished())
         self.keep_in: tuple[str, ...] = ()
         self.kept_in = LineField(lambda: [p.name for p in self.session.study.parts.values()])

@@ -9,7 +9,7 @@ from threading import Event
 import numpy as np
 from PySide6.QtCore import QRect, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from oddbolt.core.bench.torque import tightening_order
 from oddbolt.core.errors import OddBoltError, VisionError
@@ -68,14 +68,8 @@ class ScanPage(Page):
         self.enter = QPushButton("Enter them into the study")
         self.enter.clicked.connect(self.log)
         self.head.addWidget(self.enter)
-        self.tools, tools = QButtonGroup(self), QHBoxLayout()
-        for n, word in enumerate(TOOLS):
-            button = QPushButton(word)
-            button.setCheckable(True)
-            button.setChecked(n == 0)
-            button.setObjectName("word")
-            self.tools.addButton(button, n)
-            tools.addWidget(button)
+        tools = QHBoxLayout()
+        self.tools = self.words(tools, enumerate(TOOLS))
         tools.addStretch(1)
         self.tools.idClicked.connect(self._take_up)
         self.points: list[tuple[float, float]] = []
