@@ -97,7 +97,8 @@ def scan(options: argparse.Namespace) -> int:
     from oddbolt.core.vision.scan import scan as look
     from oddbolt.files.pictures import pixels
 
-    found = look(pixels(options.photo), ruler_mm=options.ruler)
+    photo = pixels(options.photo)
+    found = look(photo, ruler_mm=options.ruler)
     match = None
     if options.study is not None:
         study = load(options.study)
@@ -105,7 +106,7 @@ def scan(options: argparse.Namespace) -> int:
     if options.output is not None:
         from oddbolt.files.scan_drawing import write_scan
 
-        write_scan(options.output, options.photo, found)
+        write_scan(options.output, photo, found)
     if options.json:
         print_json(_scan_json(found, match))
         return 0

@@ -8,19 +8,19 @@ import cv2
 import numpy as np
 
 from oddbolt.core.errors import FileError
+from oddbolt.core.vision.mat import Picture
 from oddbolt.core.vision.scan import Scan
-from oddbolt.files.pictures import pixels
 
 INK, COPPER, PAPER = (35, 39, 43), (200, 90, 40), (250, 247, 240)
 
 
-def write_scan(path: Path, photo: Path, scan: Scan) -> None:
-    """Write the photo with outlines and lengths as FILE.png or FILE.jpg. Raises FileError."""
+def write_scan(path: Path, photo: Picture, scan: Scan) -> None:
+    """Write the RGB photo with outlines and lengths as FILE.png or FILE.jpg. Raises FileError."""
     from PIL import Image
 
     if path.suffix.lower() not in (".png", ".jpg", ".jpeg"):
         raise FileError(f"The result is drawn into a .png or .jpg, not {path.suffix or path.name}.")
-    picture = pixels(photo).copy()
+    picture = photo.copy()
     camera = scan.found.camera
     thick = max(1, round(max(picture.shape) / 1200))
     for thing in scan.things:

@@ -59,10 +59,8 @@ class Candidate:
     @property
     def label(self) -> str:
         """ "M1.6, cross PH00, small pan cross" """
-        told = [self.thread if self.kind not in ("coarse", "sheet metal") else f"{self.thread} × {self.pitch_mm:g}"]
-        if self.kind in ("fine", "miniature", "plastic"):
-            told = [f"{self.thread} × {self.pitch_mm:g}" if self.kind != "fine" else self.thread]
-        return ", ".join([*told, *filter(None, (self.drive and screw_label(self.drive, self.size), self.head))])
+        thread = self.thread if self.kind == "fine" else f"{self.thread} × {self.pitch_mm:g}"
+        return ", ".join([thread, *filter(None, (self.drive and screw_label(self.drive, self.size), self.head))])
 
 
 @frozen
@@ -393,13 +391,13 @@ def entered(study: Study, joint_id: str, said: str) -> Study:
     if joint is None or joint.kind != "screw":
         raise BenchError("Select a group of screws first; measurements are entered into one.")
     seen = of_group(measured(said), joint)
-    found = identify(seen)
+    found = identify(seen, most=200)
     if found.trouble:
         raise BenchError(found.trouble)
     fields: dict[str, object] = {}
     if set(seen.known) - {"length"}:
         share: dict[str, float] = {}
-        for one in identify(seen, most=200).candidates:
+        for one in found.candidates:
             share[one.thread] = share.get(one.thread, 0.0) + one.probability
         thread = max(share, key=lambda name: share[name])
         best = next(c for c in found.candidates if c.thread == thread)

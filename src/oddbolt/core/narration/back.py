@@ -100,7 +100,7 @@ def _pressed(work: Work, clause: Clause, things: list[Noun]) -> bool:
     note = amounts(clause)
     over = [n for r, n in clause.placed if r in ("over", "on", "along", "across") and n.words]
     names = tuple(work.part_name(n) for n in (*things, *over) if n.words and not n.is_tool and not n.is_place)
-    last = next(iter([*work.made[::-1], *work.memory.steps[:-2:-1]]), None)
+    last = work.last_step()
     if note and not names and last is not None and last.phase == "put back":
         work.update(last, note=last.note or note)
         return True

@@ -65,8 +65,9 @@ def _run(work: Work) -> None:
     if phase:
         work.phase = memory.phase = phase
         return
-    if AGAIN.fullmatch(work.low.strip(" .!")) and memory.steps:
-        _once_more(work)
+    again = AGAIN.fullmatch(work.low.strip(" .!"))
+    if again and memory.steps:
+        _once_more(work, again)
         return
     text = work.text
     lead = re.match(r"[^:]{3,60}:", text)
@@ -120,15 +121,14 @@ AGAIN = re.compile(
 )
 
 
-def _once_more(work: Work) -> None:
+def _once_more(work: Work, again: re.Match[str]) -> None:
     """The fasteners of the sentence before once more, at another place."""
-    place = AGAIN.fullmatch(work.low.strip(" .!"))
+    place = again["place"] or ""
     last = work.memory.steps[-1]
     before = [s for s in work.memory.steps[-4:] if s.said == last.said and s.joint and s.action != "peel"]
     for step in before:
-        piece = Piece("place", place["place"] if place else "", *(place.span("place") if place else (0, 0)))
-        copy = evolve(step, place=place["place"] if place else "", said="", at_s=work.at_s, pieces=(piece,))
-        work.append(copy)
+        piece = Piece("place", place, *again.span("place"))
+        work.append(evolve(step, place=place, said="", at_s=work.at_s, pieces=(piece,)))
 
 
 #: "I put the four T8 into the tray": tidied away, not taken out
@@ -397,7 +397,7 @@ def _figures(work: Work, clause: Clause) -> None:
             piece = Piece("length_mm", item.number, item.start, item.end)
             work.update(group, length_mm=item.number, pieces=(*group.pieces, piece))
         elif item.unit == "angle" and work.memory.phase == "back":
-            last = next(iter([*work.made[::-1], *work.memory.steps[:-2:-1]]), None)
+            last = work.last_step()
             if last is not None and last.phase == "put back" and not last.note:
                 work.update(last, note=f"{item.number:g}°")
         elif item.unit == "torque":

@@ -18,7 +18,7 @@ PLUGS = ("connector", "coax")
 PLUG_WORDS = frozenset("connector connectors plug plugs tab tabs".split())
 FLIPS = re.compile(
     r"\b(?:flip|lift|open|raise|swing|hinge|release)(?:ed|ing|s|ped|ping)?\s+(?:(?:up|open)\s+)?(?:the|its|that|this|a)?\s*"
-    r"(?:\w+\s+){0,2}(?:bar|lid|latch|latche|flap|lock|lever)s?\b"
+    r"(?:\w+\s+){0,2}(?:bar|lid|latch(?:e(?=s))?|flap|lock|lever)s?\b"
 )
 LATCH_WORDS = frozenset("lid latch flap bar tab lock lids latches flaps bars locks".split())
 
@@ -71,6 +71,10 @@ class Work:
         if self.variant and action != "prepare":
             step = evolve(step, variant=self.variant)
         self.append(evolve(step, pieces=tuple(self.pieces(clause, nouns or [], fields, action))))
+
+    def last_step(self) -> DraftStep | None:
+        """The step drafted last, of this sentence or the one before."""
+        return next(iter([*self.made[::-1], *self.memory.steps[:-2:-1]]), None)
 
     def append(self, step: DraftStep) -> None:
         self.memory.counter += 1
