@@ -21,6 +21,8 @@ HEAD_OVER = 1.2
 RAISED = {"domed": (0.57, 0.84), "flat": (0.85, 0.93)}
 #: how far up a head is as wide as its rim, as a share of its height, and how far that varies
 WALL = {"domed": (0.48, 0.1), "flat": (0.85, 0.05)}
+#: a head may be flat on top if its wall reaches so far up
+FLAT_WALL = 0.5
 #: the rim of a countersunk head, mm
 RIM_MM = 0.14
 #: the tip is chamfered to its core: its radius, and how long the chamfer is, as shares of the shank's radius
@@ -75,7 +77,8 @@ def measured(share: Floats, scale: float, origin: tuple[float, float], eye: Floa
         again[0], again[3] = start[0] + start[3] - HIGH * again[1], HIGH * again[1]
         raised, cost = min((raised, cost), _fitted(line, eye, again, "domed"), key=lambda t: t[1])
     tries = [(raised, cost, "domed")]
-    tries.append((*_fitted(line, eye, _walled(raised, "flat"), "flat", 5), "flat"))
+    if raised[7] > FLAT_WALL:
+        tries.append((*_fitted(line, eye, _walled(raised, "flat"), "flat", 5), "flat"))
     sunk = raised.copy()  # a countersunk one begins from where a raised one ended
     sunk[0] += raised[3]
     tries.append((*_fitted(line, eye, sunk, "countersunk"), "countersunk"))
