@@ -83,6 +83,8 @@ def test_a_route_is_made_least_in_something_else_and_goes_another_way(qtbot, win
     page.other.click()
     assert set(page.route.steps) != set(best.steps)
     assert page.route.seconds > best.seconds
+    page.choose(("P19",))
+    assert page.way == 0
     page.choose(("P42",) if "P42" in window.session.study.parts else page.targets)
     page.least.button(3).click()
     assert page.route.minimised == "renewals"

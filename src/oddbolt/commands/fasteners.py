@@ -200,6 +200,7 @@ def _scan_json(found: Scan, match: Match | None) -> dict[str, object]:
 
 def screws(options: argparse.Namespace) -> int:
     from oddbolt.core.bench.apart import outliers, pairs
+    from oddbolt.core.bench.ticks import step_of
     from oddbolt.core.reference.tables import screw_label
     from oddbolt.core.study.words import plural
 
@@ -213,7 +214,7 @@ def screws(options: argparse.Namespace) -> int:
             print(f"None of these {len(lengths)} stands out.")
         return 0
     groups = [j for j in study.joints.values() if j.kind == "screw"]
-    of = {j: n for n, s in enumerate(study.steps.values(), 1) for j in s.releases}
+    of = step_of(study)
     found = pairs(study)
     if options.json:
         print_json(

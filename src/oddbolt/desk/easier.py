@@ -19,24 +19,36 @@ from oddbolt.desk.session import Session
 from oddbolt.desk.tables import Cell, Rows, Table
 
 
-class Easier(QWidget):
+class _Below(QWidget):
+    """What stands below the strata: a line of words, room for what is done at its end, and a table."""
+
+    def __init__(self, session: Session, figures: Figures, table: Table) -> None:
+        super().__init__()
+        self.session, self.figures, self.table = session, figures, table
+        self.said = QLabel()
+        self.said.setWordWrap(True)
+        self.line = QHBoxLayout()
+        self.line.addWidget(self.said, 1)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addLayout(self.line)
+        box.addWidget(table, 1)
+
+
+class Easier(_Below):
     """Every change that would help, the best first. ``tried`` says that another what-if lies over the study."""
 
     tried = Signal()
 
     def __init__(self, session: Session, figures: Figures) -> None:
-        super().__init__()
-        self.session, self.figures = session, figures
+        rows = Rows(("if it were", "this route", "all priority parts", "helps"), figures=(1, 2))
+        super().__init__(session, figures, Table(rows, "What holds the device back"))
         self.changes: tuple[Change, ...] = ()
         self.targets: tuple[str, ...] = ()
         self._rows: list[tuple[Change, ...]] = []
-        self.rows = Rows(("if it were", "this route", "all priority parts", "helps"), figures=(1, 2))
-        self.table = Table(self.rows, "What holds the device back")
         self.table.widths(300, 116, 126, 200)
         self.table.picked.connect(self._picked)
-        self.said = QLabel()
         self.said.setObjectName("copper")
-        self.said.setWordWrap(True)
         self.name = LineField()
         self.name.setPlaceholderText("keep it as …")
         self.name.setAccessibleName("name to keep the what-if under")
@@ -45,14 +57,8 @@ class Easier(QWidget):
         self.drop = QPushButton("Drop it")
         self.drop.setToolTip("Escape")
         self.drop.clicked.connect(self.drop_trial)
-        line = QHBoxLayout()
-        line.addWidget(self.said, 1)
-        line.addWidget(self.name)
-        line.addWidget(self.drop)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.addLayout(line)
-        box.addWidget(self.table, 1)
+        self.line.addWidget(self.name)
+        self.line.addWidget(self.drop)
 
     def refresh(self, targets: tuple[str, ...]) -> None:
         """Show the changes by what they save on the way to these parts."""
@@ -143,30 +149,21 @@ class Easier(QWidget):
             super().keyPressEvent(event)
 
 
-class Asked(QWidget):
+class Asked(_Below):
     """The questions on which the reach of the parts rests, the one that tells most first. Y and N answer."""
 
     def __init__(self, session: Session, figures: Figures) -> None:
-        super().__init__()
-        self.session, self.figures = session, figures
+        rows = Rows(("question", "narrows by", "for"), figures=(1,))
+        super().__init__(session, figures, Table(rows, "Open questions"))
         self.questions: tuple[Question, ...] = ()
         self.at = 0
-        self.table = Table(Rows(("question", "narrows by", "for"), figures=(1,)), "Open questions")
         self.table.widths(420, 100, 230)
         self.table.picked.connect(self._picked)
-        self.said = QLabel()
-        self.said.setWordWrap(True)
         self.yes, self.no = QPushButton("Yes   Y"), QPushButton("No   N")
         self.yes.clicked.connect(lambda: self.answer(True))
         self.no.clicked.connect(lambda: self.answer(False))
-        line = QHBoxLayout()
-        line.addWidget(self.said, 1)
-        line.addWidget(self.yes)
-        line.addWidget(self.no)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.addLayout(line)
-        box.addWidget(self.table, 1)
+        self.line.addWidget(self.yes)
+        self.line.addWidget(self.no)
         self.setFocusProxy(self.table)
 
     def refresh(self, targets: tuple[str, ...]) -> None:

@@ -7,6 +7,7 @@ sampled sums: common practice. Three-point estimates: mean and deviation of PERT
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import lru_cache
 from math import exp, log, sqrt
 from statistics import stdev
 
@@ -69,7 +70,8 @@ def step_spreads(study: Study, legs: Sequence[Leg]) -> Floats:
     return np.array(out)
 
 
-def spread_of(study: Study, legs: Sequence[Leg], samples: int = SAMPLES, seed: int = SEED) -> Spread:
+@lru_cache(maxsize=16)
+def spread_of(study: Study, legs: tuple[Leg, ...], samples: int = SAMPLES, seed: int = SEED) -> Spread:
     """The spread of the time of these steps in this order. A step's own time is taken as its median."""
     if not legs:
         return Spread(0.0, 0.0, 0.0, ())

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from itertools import chain
 
 import numpy as np
 from attrs import evolve, frozen
@@ -186,14 +187,15 @@ def _told(patch: Floats, corner: tuple[int, int], scale: float, found: Found) ->
     left, top = field_seen(found.sheet)[:2]
     origin = (left + corner[0] / scale, top + corner[1] / scale)
     whole = _one(patch, origin, scale, found)
-    if whole.screw is not None and whole.screw.fit >= GOOD_FIT and not _holed(patch, scale):
+    ring = whole.screw is not None and _holed(patch, scale)
+    if whole.screw is not None and whole.screw.fit >= GOOD_FIT and not ring:
         return [whole]
-    for parts in (*_parted(patch, scale), *_cut(patch, scale)):
+    for parts in chain(_parted(patch, scale), _cut(patch, scale)):
         told = [_one(part, origin, scale, found) for part in parts]
         if all(t.screw is not None and _plain_screw(t.screw) for t in told):
             return told
     if whole.screw is not None:
-        why = "a ring" if _holed(patch, scale) else "several that touch, or no screw"
+        why = "a ring" if ring else "several that touch, or no screw"
         return [evolve(whole, why_not=why)]
     return [whole]
 
@@ -257,11 +259,17 @@ def _holed(patch: Floats, scale: float) -> bool:
     return bool(len(holes)) and float(holes[-1]) > HOLE_MM2 * scale**2
 
 
-def _parted(patch: Floats, scale: float) -> list[list[Floats]]:
+def _grown_back(patch: Floats, labels: NDArray[np.int32], kept: list[int]) -> list[Floats]:
+    """The patch in parts: each pixel goes to the nearest of the labels that are kept."""
+    apart = [cv.distanceTransform((labels != n).astype(np.uint8), cv.DIST_L2, 5) for n in kept]
+    nearest = np.argmin(np.stack(apart), axis=0)
+    return [np.where(nearest == n, patch, 0.0) for n in range(len(kept))]
+
+
+def _parted(patch: Floats, scale: float) -> Iterator[list[Floats]]:
     """Ways to part what touches: worn away from outside until it falls apart, then grown back."""
     mask = (patch > 0.5).astype(np.uint8)
     distance = cv.distanceTransform(mask, cv.DIST_L2, 5)
-    out: list[list[Floats]] = []
     seen = 1
     for deep in np.arange(0.1, 1.6, 0.1) * scale:
         count, labels, stats, _ = cv.connectedComponentsWithStats((distance > deep).astype(np.uint8), connectivity=8)
@@ -269,13 +277,10 @@ def _parted(patch: Floats, scale: float) -> list[list[Floats]]:
         if len(big) <= seen or len(big) > 8:
             continue
         seen = len(big)
-        apart = [cv.distanceTransform((labels != n).astype(np.uint8), cv.DIST_L2, 5) for n in big]
-        nearest = np.argmin(np.stack(apart), axis=0)
-        out.append([np.where(nearest == n, patch, 0.0) for n in range(len(big))])
-    return out
+        yield _grown_back(patch, labels, big)
 
 
-def _cut(patch: Floats, scale: float) -> list[list[Floats]]:
+def _cut(patch: Floats, scale: float) -> Iterator[list[Floats]]:
     """More ways to part what touches: straight cuts from one notch of the outline to another, the shortest first."""
     mask = (patch > 0.5).astype(np.uint8)
     contours, _ = cv.findContours(mask, cv.RETR_EXTERNAL, cv.CHAIN_APPROX_NONE)
@@ -283,19 +288,15 @@ def _cut(patch: Floats, scale: float) -> list[list[Floats]]:
     hull = cv.convexHull(line, returnPoints=False)
     defects = cv.convexityDefects(line, np.sort(hull, axis=0)[::-1]) if len(hull) > 3 else None
     if defects is None:
-        return []
+        return
     deep = sorted(defects.reshape(-1, 4).tolist(), key=lambda d: -d[3])[:MOST_NOTCHES]
     notches = [line[d[2], 0] for d in deep if d[3] / 256 > NOTCH_MM * scale]
     pairs = [(a, b) for i, a in enumerate(notches) for b in notches[i + 1 :]]
     pairs.sort(key=lambda ab: float(np.hypot(*(ab[0] - ab[1]))))
-    out = []
     for a, b in pairs[:MOST_CUTS]:
         apart = mask.copy()
         cv.line(apart, a.tolist(), b.tolist(), 0, 2)
         count, labels, stats, _ = cv.connectedComponentsWithStats(apart, connectivity=4)
         big = [n for n in range(1, count) if stats[n, cv.CC_STAT_AREA] > SMALLEST_MM2 * scale**2]
         if len(big) == 2:
-            away = [cv.distanceTransform((labels != n).astype(np.uint8), cv.DIST_L2, 5) for n in big]
-            nearest = np.argmin(np.stack(away), axis=0)
-            out.append([np.where(nearest == n, patch, 0.0) for n in range(2)])
-    return out
+            yield _grown_back(patch, labels, big)

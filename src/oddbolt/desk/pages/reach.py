@@ -38,6 +38,7 @@ class ReachPage(Page):
         self.targets: tuple[str, ...] = ()
         self.route: Route | None = None
         self.way = 0
+        self._way_for: object = None
         self.target = LineField(lambda: [p.name for p in session.study.parts.values()])
         self.target.setPlaceholderText("name a part to reach   Ctrl+T")
         self.target.setAccessibleName("part to reach")
@@ -99,7 +100,7 @@ class ReachPage(Page):
         least.setObjectName("quiet")
         line.addWidget(least)
         self.least = self.words(line, enumerate(MINIMISE))
-        self.least.idClicked.connect(lambda _: self._wished())
+        self.least.idClicked.connect(lambda _: self.refresh())
         self.keep_in: tuple[str, ...] = ()
         self.kept_in = LineField(lambda: [p.name for p in self.session.study.parts.values()])
         self.kept_in.setPlaceholderText("leave these in")
@@ -159,6 +160,8 @@ class ReachPage(Page):
         route, why_not = found if found is not None else (None, "")
         others = self.figures.others(self.targets, least, self.keep_in) if route else ()
         ways = (route, *(others or ())) if route else ()
+        if self._way_for != (wish := (self.targets, least, self.keep_in)):
+            self.way, self._way_for = 0, wish
         self.way = self.way % len(ways) if ways else 0
         route = ways[self.way] if ways else None
         self._show_ways(ways)
@@ -188,17 +191,13 @@ class ReachPage(Page):
         self.way += 1
         self.refresh()
 
-    def _wished(self) -> None:
-        self.way = 0
-        self.refresh()
-
     def _keep_in(self, text: str) -> None:
         try:
             self.keep_in = resolve_all(self.session.study, text, "P") if text.strip() else ()
         except OddBoltError as error:
             self.session.tell(str(error))
         self.kept_in.set_shown("; ".join(self.session.study.name(p) for p in self.keep_in))
-        self._wished()
+        self.refresh()
 
     def _turn_to(self, n: int) -> None:
         self.refresh()
@@ -216,7 +215,8 @@ class ReachPage(Page):
             self.asked.refresh(self.targets)
 
     def _show_trial(self, trial: Trial) -> None:
-        """Show the study as it would be."""
+        """Show the study as it would be; other ways and a card there are of the record only."""
+        self._show_ways(())
         targets = tuple(t for t in self.targets if t in trial.study.parts)
         self.strata.show_ground(trial.study, trial.reach, self.units.checkedId() == 1, targets, trial.route)
         self.ribbon.show_route(trial.study, trial.route, self.session.selection)
@@ -265,5 +265,5 @@ class ReachPage(Page):
             self.session.tell(str(error))
 
     def _opened(self) -> None:
-        self.targets, self.keep_in, self.easier.changes, self.way = (), (), (), 0
+        self.targets, self.keep_in, self.easier.changes = (), (), ()
         self.kept_in.set_shown("")
