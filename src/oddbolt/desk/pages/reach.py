@@ -105,7 +105,7 @@ class ReachPage(Page):
         self.kept_in = LineField(lambda: [p.name for p in self.session.study.parts.values()])
         self.kept_in.setPlaceholderText("leave these in")
         self.kept_in.setAccessibleName("parts that shall stay in")
-        self.kept_in.setFixedWidth(150)
+        self.kept_in.setFixedWidth(110)
         self.kept_in.entered.connect(self._keep_in)
         line.addSpacing(8)
         line.addWidget(self.kept_in)
@@ -183,7 +183,7 @@ class ReachPage(Page):
         self.other.setVisible(len(ways) > 1)
         if len(ways) > 1:
             after = ways[(self.way + 1) % len(ways)]
-            which = "the best way" if self.way + 1 == len(ways) else "another way"
+            which = "the best" if self.way + 1 == len(ways) else "another"
             self.other.setText(f"{which}: {duration(after.seconds)}")
         self.card.setEnabled(bool(ways))
 
