@@ -56,7 +56,13 @@ def _parser() -> argparse.ArgumentParser:
     draft.add_argument("--words", type=Path, help="a TOML list of taught words")
     draft.add_argument("-o", "--output", type=Path, help="also make a study of the draft")
     reached = add("reach", reach.reach, "What it takes to free every part.")
-    reached.add_argument("-o", "--output", type=Path, help="also write what needs what: FILE.graphml or FILE.dot")
+    reached.add_argument(
+        "-o",
+        "--output",
+        type=Path,
+        help="also write the needs, FILE.graphml or FILE.dot, or draw FILE.svg or FILE.png",
+    )
+    reached.add_argument("--depth", choices=("steps", "minutes"), default="steps", help="how the drawing counts depth")
     reached.add_argument("--facts", choices=("least", "most"), default="least", help="which facts the graph counts")
     asked = add("questions", reach.questions, "What is not known yet, and which answer would tell most.")
     asked.add_argument("--part", action="append", default=[], help="a part by name or id; else the priority parts")
@@ -70,7 +76,14 @@ def _parser() -> argparse.ArgumentParser:
     route.add_argument(
         "--facts", choices=("least", "most"), default="least", help="count only what was seen, or also what was assumed"
     )
-    route.add_argument("--minimise", default="time", metavar="WHAT", help="time, steps, tool changes or renewals")
+    route.add_argument("--minimise", default="time", metavar="WHAT", help="time, steps, tool changes, renewals or risk")
+    route.add_argument("--weigh", action="append", default=[], metavar="WHAT=S", help="one of it is worth so many s")
+    route.add_argument(
+        "--avoid", action="append", default=[], metavar="MEANS", help="heat, solvent, blade, destruction"
+    )
+    route.add_argument("--face", action="append", default=[], help="work only from this face; may be repeated")
+    route.add_argument("--isolate", default="", metavar="STEP", help="number of the step to cut the power by, or not")
+    route.add_argument("--variant", default="", help="for this variant of the device")
     route.add_argument("--keep-in", action="append", default=[], metavar="PART", help="a part not to be touched")
     route.add_argument("--bench", type=Path, help="only tools of this list: a text file, one thing a line")
     route.add_argument("--others", type=int, default=0, metavar="N", help="also so many truly different routes")

@@ -24,6 +24,7 @@ from oddbolt.core.reach.problem import Problem
 from oddbolt.core.reach.record import bits
 from oddbolt.core.reach.times import joint_seconds, motion_seconds
 from oddbolt.core.reach.totals import standard_steps
+from oddbolt.core.reach.wish import Wish
 from oddbolt.core.study import Fact, Joint, Part, Run, Step, change
 from oddbolt.core.study.edits import lap
 from oddbolt.demo import tide_logger
@@ -122,7 +123,7 @@ def test_each_rule_puts_its_step_before():
     )
     assert set(reach_of_all(study)["P2"].needed) == {"S2", "S3", "S4", "S5", "S6"}
     assert set(reach_of_all(study)["P3"].needed) == {"S1", "S2", "S3", "S4", "S7"}
-    assert route_to(study, ["P3"], safety=False).steps == ("S1", "S7")
+    assert route_to(study, ["P3"], wish=Wish(isolate="not")).steps == ("S1", "S7")
 
 
 def test_a_plug_on_the_way_to_the_switch_is_opened_live_and_said_so():

@@ -88,7 +88,9 @@ def test_each_way_does_what_it_says():
     assert applied(study, [Change("driver", "J2")]).steps["S2"].tool == "PH0"
     assert "S3" not in applied(study, [Change("tab", "J3")]).steps
     assert weighed(study, [Change("tab", "J3")]).seconds > 100
-    assert "S1" not in applied(study, [Change("gone", "J1")]).steps
+    assert "S2" not in applied(study, [Change("gone", "J2")]).steps
+    turned = change(study, "S1", face="back")  # the device lies on its face still, though nothing is left to do there
+    assert route_to(applied(turned, [Change("gone", "J1")]), ["P1"]).turns == 1
     timed = lap(study, "R1", "S1", 60.0)
     after = applied(timed, [Change("fewer", "J1")])
     assert 20 <= after.runs["R1"].laps[0].seconds < 30

@@ -87,7 +87,7 @@ def test_a_route_is_made_least_in_something_else_and_goes_another_way(qtbot, win
     assert page.way == 0
     page.choose(("P42",) if "P42" in window.session.study.parts else page.targets)
     page.least.button(3).click()
-    assert page.route.minimised == "renewals"
+    assert page.route.wish.least == "renewals"
     page.choose((BATTERY,))
     page.kept_in.setText("main board")
     qtbot.keyClick(page.kept_in, KEY.Key_Return)

@@ -4,21 +4,28 @@ from __future__ import annotations
 
 import argparse
 import sys
-from typing import Any
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, Any
 
 from oddbolt.commands.loading import load, parts_named, print_json
+from oddbolt.core.errors import ReachError
+
+if TYPE_CHECKING:
+    from oddbolt.core.reach.routes import Route
+    from oddbolt.core.reach.whatif import Effect
+    from oddbolt.core.reach.wish import Wish
+    from oddbolt.core.study import Study
 
 
 def reach(options: argparse.Namespace) -> int:
     from oddbolt.core.reach import reach_of_all
-    from oddbolt.core.study.words import duration_span, span
+    from oddbolt.core.reach.glance import at_a_glance
+    from oddbolt.core.study.words import duration_span, plural, span
 
     study = load(options.study)
-    found = reach_of_all(study)
+    found, glances = reach_of_all(study), {g.part: g for g in at_a_glance(study)}
     if options.output is not None:
-        from oddbolt.files.graph_export import write_graph
-
-        write_graph(options.output, study, options.facts)
+        _write_drawing(options, study)
     if options.json:
         rows = []
         for id, r in found.items():
@@ -26,81 +33,95 @@ def reach(options: argparse.Namespace) -> int:
             for name in ("steps", "operations", "seconds"):
                 value = getattr(r, name)
                 row[name] = None if value is None else {"least": value.least, "most": value.most}
+            if id in glances:
+                g = glances[id]
+                row |= {"tools": list(g.tools), "renewals": g.renewals, "risk": g.risk}
             rows.append({**row, "needed": list(r.needed), "why_not": r.why_not})
         print_json({"parts": rows})
         return 0
+    for id, g in glances.items():
+        r, name = g.reach, study.parts[id].name + ("*" if study.parts[id].priority else "")
+        assert r.steps is not None
+        assert r.seconds is not None
+        steps = span(r.steps.least, r.steps.most, "steps")
+        figures = f"{plural(len(g.tools), 'tool'):<8} {g.renewals} to renew   risk {g.risk:<4g}"
+        print(f"{name:<24} {steps:<16} {figures} {duration_span(r.seconds.least, r.seconds.most)}")
     for id, r in found.items():
-        name = study.parts[id].name + ("*" if study.parts[id].priority else "")
-        if r.steps and r.seconds:
-            steps = span(r.steps.least, r.steps.most, "steps")
-            print(f"{name:<24} {steps:<16} {duration_span(r.seconds.least, r.seconds.most)}")
-        else:
-            print(f"{name:<24} {r.why_not}")
+        if id not in glances:
+            print(f"{study.parts[id].name:<24} {r.why_not}")
     return 0
+
+
+def _write_drawing(options: argparse.Namespace, study: Study) -> None:
+    """What needs what as a graph, or the strata as a picture, by the ending of the file."""
+    if options.output.suffix.lower() in (".svg", ".png"):
+        from oddbolt.desk.strata_picture import write_strata
+
+        write_strata(options.output, study, options.depth == "minutes")
+    else:
+        from oddbolt.files.graph_export import write_graph
+
+        write_graph(options.output, study, options.facts)
+
+
+def _wish(options: argparse.Namespace, study: Study) -> Wish:
+    """What was asked of a route. Raises ReachError."""
+    from oddbolt.core.bench.kit import at_hand
+    from oddbolt.core.reach.wish import Wish
+    from oddbolt.files.text import read_text
+
+    tools = None
+    if options.bench is not None:
+        tools = at_hand(study, [line for line in read_text(options.bench).splitlines() if line.strip()])
+    weights = []
+    for text in options.weigh:
+        what, _, seconds = text.rpartition("=")
+        try:
+            weights.append((what.strip(), float(seconds)))
+        except ValueError:
+            raise ReachError(f"“{text}” is no weight; write it as renewals=120, in seconds.") from None
+    return Wish(
+        least=options.minimise,
+        weights=tuple(weights),
+        keep_in=tuple(parts_named(study, options.keep_in)),
+        avoid=tuple(options.avoid),
+        tools=tools,
+        faces=tuple(options.face),
+        isolate=_isolating(study, options.isolate),
+        variant=options.variant,
+    )
+
+
+def _isolating(study: Study, text: str) -> str:
+    """The id of the step of this number that cuts the power."""
+    if text in ("", "not"):
+        return text
+    ways = {str(study.step_number(s.id)): s.id for s in study.steps.values() if s.isolates_power}
+    if text not in ways:
+        raise ReachError(f"No step {text} cuts the power; {', '.join(ways) or 'none'} would do, or “not”.")
+    return ways[text]
 
 
 def route(options: argparse.Namespace) -> int:
     from oddbolt.core.reach import route_to
-    from oddbolt.core.reach.routes import alternatives, barred
+    from oddbolt.core.reach.glance import near_words, passed
+    from oddbolt.core.reach.routes import alternatives
     from oddbolt.core.reach.spread import spread_of
     from oddbolt.core.study.words import duration
     from oddbolt.files.bench_card import card_html
     from oddbolt.files.pdf import write_page
     from oddbolt.files.report import route_summary, step_text
-    from oddbolt.files.text import read_text
 
     study = load(options.study)
-    tools = None
-    if options.bench is not None:
-        tools = {line.strip() for line in read_text(options.bench).splitlines() if line.strip()}
-    without = barred(study, parts_named(study, options.keep_in), tools)
+    wish = _wish(options, study)
     targets = parts_named(study, options.target)
-    route = route_to(study, targets, facts=options.facts, minimise=options.minimise, without=without)
+    route = route_to(study, targets, facts=options.facts, wish=wish)
     spread = spread_of(study, route.legs)
-    others = alternatives(study, targets, options.others + 1, options.minimise, without)[1:] if options.others else ()
+    others = alternatives(study, targets, options.others + 1, wish)[1:] if options.others else ()
     if options.output is not None:
         write_page(options.output, card_html(study, route))
     if options.json:
-        t = route.totals
-        print_json(
-            {
-                "targets": [study.name(t) for t in route.targets],
-                "facts": route.facts,
-                "proved": route.proved,
-                "seconds": round(route.seconds, 2),
-                "bound_s": round(route.bound_s, 2),
-                "minimised": route.minimised,
-                "p50_s": round(spread.p50_s, 1),
-                "p90_s": round(spread.p90_s, 1),
-                "uncertainty": [{"step": id, "share": round(share, 3)} for id, share in spread.shares],
-                "others": [{"seconds": round(r.seconds, 2), "steps": list(r.steps)} for r in others],
-                "steps": t.steps,
-                "operations": t.operations,
-                "fasteners": t.fasteners,
-                "fasteners_uncounted": t.fasteners_uncounted,
-                "tools": list(t.tools),
-                "tool_changes": route.tool_changes,
-                "turns": route.turns,
-                "joints": dict(t.joints),
-                "renew": [study.name(r) for r in t.renew],
-                "legs": [
-                    {
-                        "step": leg.step,
-                        "number": study.step_number(leg.step),
-                        "what": step_text(study, leg.step),
-                        "start_s": round(leg.start_s, 2),
-                        "seconds": leg.seconds,
-                        "time_is": leg.basis,
-                        "tool": leg.tool,
-                        "face": leg.face,
-                        "turn": leg.turn,
-                        "idle_s": leg.idle_s,
-                        "wait_s": leg.wait_s,
-                    }
-                    for leg in route.legs
-                ],
-            }
-        )
+        print_json(_route_json(study, route, others))
         return 0
     print(f"{', '.join(study.name(t) for t in route.targets)}: {route_summary(study, route)}")
     for leg in route.legs:
@@ -111,10 +132,70 @@ def route(options: argparse.Namespace) -> int:
     print(f"Half of all times lie under {duration(spread.p50_s)}, nine in ten under {duration(spread.p90_s)}.")
     most = [f"{step_text(study, id)} ({share:.0%})" for id, share in spread.shares[:2]]
     print(f"Most of the uncertainty: {'; '.join(most)}.")
+    if words := near_words(study, passed(study, route)):
+        print(f"Passed: {words}.")
     for other in others:
         new = [s for s in other.steps if s not in route.steps]
         print(f"Another: {route_summary(study, other)}, by {'; '.join(step_text(study, s) for s in new[:4])}")
     return 0
+
+
+def _route_json(study: Study, route: Route, others: Sequence[Route]) -> dict[str, Any]:
+    from oddbolt.core.reach.glance import passed
+    from oddbolt.core.reach.routes import no_way_round
+    from oddbolt.core.reach.schedule import slack, soaks, way_back
+    from oddbolt.core.reach.spread import spread_of
+    from oddbolt.files.report import step_text
+
+    t, spread, fixed = route.totals, spread_of(study, route.legs), no_way_round(study, route)
+    back = way_back(study, route.legs)
+    return {
+        "targets": [study.name(t) for t in route.targets],
+        "facts": route.facts,
+        "proved": route.proved,
+        "seconds": round(route.seconds, 2),
+        "bound_s": round(route.bound_s, 2),
+        "least": route.wish.least,
+        "weights": dict(route.wish.weights),
+        "p50_s": round(spread.p50_s, 1),
+        "p90_s": round(spread.p90_s, 1),
+        "uncertainty": [{"step": id, "share": round(share, 3)} for id, share in spread.shares],
+        "others": [{"seconds": round(r.seconds, 2), "steps": list(r.steps)} for r in others],
+        "steps": t.steps,
+        "operations": t.operations,
+        "fasteners": t.fasteners,
+        "fasteners_uncounted": t.fasteners_uncounted,
+        "risk": t.risk,
+        "tools": list(t.tools),
+        "tool_changes": route.tool_changes,
+        "turns": route.turns,
+        "joints": dict(t.joints),
+        "renew": [study.name(r) for r in t.renew],
+        "passed": [{"part": study.name(p.part), "steps": p.steps, "seconds": p.seconds} for p in passed(study, route)],
+        "waits": [
+            {"step": s.step, "from_s": round(s.from_s, 2), "until_s": round(s.until_s, 2), "filled": list(s.filled)}
+            for s in soaks(study, route.legs)
+        ],
+        "back_s": round(back[-1].start_s + back[-1].seconds, 2) if back else 0.0,
+        "legs": [
+            {
+                "step": leg.step,
+                "number": study.step_number(leg.step),
+                "what": step_text(study, leg.step),
+                "start_s": round(leg.start_s, 2),
+                "seconds": leg.seconds,
+                "time_is": leg.basis,
+                "tool": leg.tool,
+                "face": leg.face,
+                "turn": leg.turn,
+                "idle_s": leg.idle_s,
+                "wait_s": leg.wait_s,
+                "to_spare_s": round(spare, 2),
+                "no_way_round": leg.step in fixed,
+            }
+            for leg, spare in zip(route.legs, slack(study, route.legs), strict=True)
+        ],
+    }
 
 
 def questions(options: argparse.Namespace) -> int:
@@ -181,7 +262,13 @@ def whatif(options: argparse.Namespace) -> int:
         together = core.only_together(study, effects, targets) if options.pairs else ()
         effects.sort(key=lambda e: -e.seconds)
     if options.json:
-        print_json({"changes": [_effect(study, e) for e in effects], "pairs": [_effect(study, e) for e in together]})
+        print_json(
+            {
+                "changes": [_effect(study, e) for e in effects],
+                "front": [_effect(study, e) for e in core.front(effects)],
+                "pairs": [_effect(study, e) for e in together],
+            }
+        )
         return 0
     for e in effects if options.change else effects[: options.most]:
         words = " and ".join(core.in_words(study, c) for c in e.changes)
@@ -192,18 +279,22 @@ def whatif(options: argparse.Namespace) -> int:
     for e in together:
         words = " and ".join(core.in_words(study, c) for c in e.changes)
         print(f"{duration(e.seconds):>9}  only together: {words}")
-    none = sum(e.seconds < core.LEAST_S for e in effects)
-    if none and not options.change:
-        print(f"{plural(none, 'change')} would help none of these parts.")
+    if not options.change:
+        cheap = "; ".join(f"{core.in_words(study, e.changes[0])} ({duration(e.seconds)})" for e in core.front(effects))
+        print(f"Cheap to fix first: {cheap or 'nothing helps'}.")
+        none = [core.in_words(study, e.changes[0]) for e in effects if e.seconds < core.LEAST_S]
+        some = f": {', '.join(none[:3])}{' …' if len(none) > 3 else ''}" if none else ""
+        print(f"{plural(len(none), 'change')} would help none of these parts{some}.")
     return 0
 
 
-def _effect(study: Any, effect: Any) -> dict[str, Any]:
-    from oddbolt.core.reach.whatif import in_words
+def _effect(study: Study, effect: Effect) -> dict[str, Any]:
+    from oddbolt.core.reach.whatif import effort, in_words
 
     return {
         "changes": [c.key for c in effect.changes],
         "words": [in_words(study, c) for c in effect.changes],
         "saves_s": round(effect.seconds, 2),
+        "effort": effort(effect.changes),
         "parts": [{"part": study.name(p), "before_s": round(b, 2), "after_s": round(a, 2)} for p, b, a in effect.parts],
     }

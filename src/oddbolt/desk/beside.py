@@ -3,11 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from threading import local
 from typing import Any, TypeVar
 
 from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
 
 T = TypeVar("T")
+_here = local()
+
+
+def tell(take: Callable[..., None], *what: Any) -> None:
+    """Called from work on a thread: have ``take`` called in the window's thread, unless the owner is gone."""
+    post = getattr(_here, "post", None)
+    if post is not None:
+        post.came.emit(lambda _: take(*what), None)
 
 
 class Beside(QObject):
@@ -49,4 +58,5 @@ class _Job(QRunnable):
         self.work, self.take, self.post = work, take, post
 
     def run(self) -> None:
+        _here.post = self.post
         self.post.came.emit(self.take, self.work())

@@ -12,12 +12,14 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from oddbolt.core.bench.warmup import Band, Warming, Window, band, heating, safe_window, slabs_of, warm
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import Question, Reach, Route, open_questions, reach_of_all, route_to
+from oddbolt.core.reach.glance import Glance, Passed, at_a_glance, passed
 from oddbolt.core.reach.order import order_troubles
-from oddbolt.core.reach.routes import alternatives, barred
-from oddbolt.core.reach.whatif import Change, Effect, applied, ranked, route_seconds
+from oddbolt.core.reach.routes import ANY, alternatives
+from oddbolt.core.reach.whatif import Change, Effect, applied, only_together, route_seconds, sweep
+from oddbolt.core.reach.wish import Wish
 from oddbolt.core.study import Study
 from oddbolt.core.verdict import Count, Mark, bench_mark, counting
-from oddbolt.desk.beside import Beside
+from oddbolt.desk.beside import Beside, tell
 from oddbolt.desk.session import Session
 
 #: Up to this many steps figures are computed in the hand's own time.
@@ -49,6 +51,8 @@ class Figures(QObject):
     """Answers, or None while one is being worked out; ``ready`` says that one has come."""
 
     ready = Signal()
+    #: how many of how many changes are weighed
+    weighed = Signal(int, int)
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -88,25 +92,53 @@ class Figures(QObject):
         mark: Mark | None = self._ask("mark", bench_mark)
         return mark
 
-    def route(
-        self, targets: tuple[str, ...], minimise: str = "time", keep_in: tuple[str, ...] = ()
-    ) -> tuple[Route | None, str] | None:
-        """The route to these parts, or why there is none."""
-        stopped = self._stale(self.session.study)
-        work = partial(_route, targets=targets, stopped=stopped, minimise=minimise, keep_in=keep_in)
-        found: tuple[Route | None, str] | None = self._ask(("route", targets, minimise, keep_in), work)
+    def glance(self) -> tuple[Glance, ...] | None:
+        """All parts at a glance."""
+        found: tuple[Glance, ...] | None = self._ask("glance", at_a_glance)
         return found
 
-    def others(self, targets: tuple[str, ...], minimise: str, keep_in: tuple[str, ...]) -> tuple[Route, ...] | None:
+    def route(self, targets: tuple[str, ...], wish: Wish = ANY) -> tuple[Route | None, str] | None:
+        """The route to these parts as wished, or why there is none."""
+        work = partial(_route, targets=targets, stopped=self._stale(self.session.study), wish=wish)
+        found: tuple[Route | None, str] | None = self._ask(("route", targets, wish), work)
+        return found
+
+    def others(self, targets: tuple[str, ...], wish: Wish = ANY) -> tuple[Route, ...] | None:
         """The routes truly different from the best one, worked out beside."""
-        work = partial(_others, targets=targets, minimise=minimise, keep_in=keep_in)
-        found: tuple[Route, ...] | None = self._ask(("others", targets, minimise, keep_in), work, beside=True)
+        work = partial(_others, targets=targets, stopped=self._stale(self.session.study), wish=wish)
+        found: tuple[Route, ...] | None = self._ask(("others", targets, wish), work, beside=True)
+        return found
+
+    def passed(self, route: Route) -> tuple[Passed, ...] | None:
+        """What a route passes."""
+        found: tuple[Passed, ...] | None = self._ask(("passed", route.steps), partial(passed, route=route))
         return found
 
     def held_back(self, parts: tuple[str, ...]) -> tuple[Effect, ...] | None:
-        """What each change would save on the way to these parts, always worked out beside."""
-        work = partial(ranked, targets=parts, stopped=self._stale(self.session.study))
+        """What each change would save on the way to these parts, always worked out beside; ``weighed`` tells how far
+        that is."""
+        stopped, said = self._stale(self.session.study), self._say_weighed
+
+        def work(study: Study) -> tuple[Effect, ...]:
+            found = []
+            for n, of, effect in sweep(study, parts, stopped):
+                found.append(effect)
+                tell(said, n, of)
+            return tuple(sorted(found, key=lambda e: -e.seconds))
+
         found: tuple[Effect, ...] | None = self._ask(("held back", parts), work, beside=True)
+        return found
+
+    def _say_weighed(self, n: int, of: int) -> None:
+        self.weighed.emit(n, of)
+
+    def together(self, parts: tuple[str, ...]) -> tuple[Effect, ...] | None:
+        """The pairs of changes that only help together; None while these, or each change by itself, are worked out."""
+        alone = self.held_back(parts)
+        if alone is None:
+            return None
+        work = partial(only_together, alone=alone, targets=parts, stopped=self._stale(self.session.study))
+        found: tuple[Effect, ...] | None = self._ask(("together", parts), work, beside=True)
         return found
 
     def open_questions(self, parts: tuple[str, ...]) -> tuple[Question, ...] | None:
@@ -114,11 +146,10 @@ class Figures(QObject):
         found: tuple[Question, ...] | None = self._ask(("questions", parts), partial(open_questions, parts=parts))
         return found
 
-    def trial(self, changes: tuple[Change, ...], targets: tuple[str, ...]) -> Trial | None:
+    def trial(self, changes: tuple[Change, ...], targets: tuple[str, ...], wish: Wish = ANY) -> Trial | None:
         """The study with changes laid over it, worked out beside."""
-        found: Trial | None = self._ask(
-            ("trial", changes, targets), partial(_trial, changes=changes, targets=targets), beside=True
-        )
+        work = partial(_trial, changes=changes, targets=targets, wish=wish)
+        found: Trial | None = self._ask(("trial", changes, targets, wish), work, beside=True)
         return found
 
     def warming(self, warmup: str) -> tuple[Warming | None, Window | None, str]:
@@ -181,9 +212,9 @@ class Figures(QObject):
         return bool(key[2] == _warmup_pieces(self.session.study, key[1]))
 
 
-def _trial(study: Study, changes: tuple[Change, ...], targets: tuple[str, ...]) -> Trial:
+def _trial(study: Study, changes: tuple[Change, ...], targets: tuple[str, ...], wish: Wish) -> Trial:
     after = applied(study, changes)
-    route, why_not = _route(after, targets, lambda: False)
+    route, why_not = _route(after, targets, lambda: False, wish)
     return Trial(
         after,
         reach_of_all(after),
@@ -222,24 +253,15 @@ def _band(study: Study, warmup: str, stopped: Callable[[], bool]) -> Band | None
         return None
 
 
-def _others(study: Study, targets: tuple[str, ...], minimise: str, keep_in: tuple[str, ...]) -> tuple[Route, ...]:
+def _others(study: Study, targets: tuple[str, ...], stopped: Callable[[], bool], wish: Wish) -> tuple[Route, ...]:
     try:
-        return alternatives(study, targets, minimise=minimise, without=barred(study, keep_in))[1:]
+        return alternatives(study, targets, wish=wish, stopped=stopped)[1:]
     except OddBoltError:
         return ()
 
 
-def _route(
-    study: Study,
-    targets: tuple[str, ...],
-    stopped: Callable[[], bool],
-    minimise: str = "time",
-    keep_in: tuple[str, ...] = (),
-) -> tuple[Route | None, str]:
+def _route(study: Study, targets: tuple[str, ...], stopped: Callable[[], bool], wish: Wish) -> tuple[Route | None, str]:
     try:
-        without = barred(study, keep_in)
-        return route_to(
-            study, targets, budget_s=ROUTE_BUDGET_S, stopped=stopped, minimise=minimise, without=without
-        ), ""
+        return route_to(study, targets, budget_s=ROUTE_BUDGET_S, stopped=stopped, wish=wish), ""
     except OddBoltError as error:
         return None, str(error)

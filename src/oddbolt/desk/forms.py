@@ -95,6 +95,10 @@ STEP = (
     Field("face", "face", "choice", FACES),
     Field("wait_s", "wait", "time"),
     Field("isolates_power", "cuts power", "yes"),
+    Field("destroys", "destroys", "yes"),
+    Field("least_s", "quickest", "time"),
+    Field("likely_s", "usually", "time"),
+    Field("most_s", "slowest", "time"),
     Field("cautions", "mind", "texts"),
     Field("note", "note"),
 )

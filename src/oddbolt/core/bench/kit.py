@@ -96,6 +96,18 @@ def missing(needs: Iterable[Need]) -> tuple[Need, ...]:
     return tuple(n for n in needs if not n.there)
 
 
+def at_hand(study: Study, bench: Collection[str]) -> frozenset[str]:
+    """The tools of the recorded steps that lie on this bench, as the steps name them."""
+    using: dict[str, list[str]] = {}
+    for id, step in study.steps.items():
+        if step.tool:
+            using.setdefault(step.tool, []).append(id)
+    wanted = {
+        tool: [n for n in kit(study, (), ids, bench) if n.sort in ("driver", "tool")] for tool, ids in using.items()
+    }
+    return frozenset(tool for tool, needs in wanted.items() if not missing(needs))
+
+
 def called(need: Need, word: str) -> bool:
     """Whether a word of the user's list means this thing ("ph00" for "cross PH00")."""
     return _plain(word) in _names(need)

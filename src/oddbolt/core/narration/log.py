@@ -169,6 +169,7 @@ def _enter(study: Study, draft: DraftStep) -> tuple[Study, str]:
         said=draft.said,
         tool=_tool(draft),
         isolates_power=draft.isolates_power or _cuts_power(draft),
+        destroys=draft.action == "cut" and draft.joint not in ("adhesive", "tape"),
         phase="back" if draft.phase == "put back" or draft.action in BACK else "apart",
         note=draft.note or draft.doubt,
         face=next(reversed(study.steps.values())).face if study.steps else "front",

@@ -3,32 +3,34 @@ hold up. Solved orders are remembered, so that an edit costs only what it change
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
+from types import MappingProxyType
 
 from oddbolt.core.reach.needs import Needs
 from oddbolt.core.reach.ordering import Job, Order, Ordering
 from oddbolt.core.reach.record import bits
+from oddbolt.core.reach.risk import renewals_of, risk_of
 from oddbolt.core.reach.times import bench_seconds, step_times
 from oddbolt.core.study import Step
 
 REMEMBERED = 4096
-#: one step, change of tool or renewal against so many seconds, where these are to be least
-HEAVY_S = 100_000.0
+NOTHING: Mapping[str, float] = MappingProxyType({})
 #: the best order of a set of jobs, or a time (s) that no order of it beats
 _proved: dict[tuple[tuple[Job, ...], float, float, int], Order | float] = {}
 
 
 class Problem:
-    """The steps of one reading of the facts, ready to be ordered."""
+    """The steps of one reading of the facts, ready to be ordered. ``worth`` says what a step, tool change, renewal or
+    point of risk counts for beside the time, in s."""
 
-    def __init__(self, needs: Needs, minimise: str = "time") -> None:
+    def __init__(self, needs: Needs, worth: Mapping[str, float] = NOTHING) -> None:
         steps = [needs.study.steps[id] for id in needs.ids]
         times = step_times(needs.study)
         self.needs = needs
         self.costs = [times[id].seconds for id in needs.ids]
         self.tool_s, self.turn_s = bench_seconds("tool change"), bench_seconds("turn over")
-        if minimise != "time":
-            self._count(steps, minimise)
+        if worth:
+            self._count(steps, worth)
         tools = _numbered(s.tool for s in steps if s.tool)
         faces = _numbered([needs.record.face, *(s.face for s in steps)])
         self.face = faces[needs.record.face]
@@ -37,18 +39,15 @@ class Problem:
         self.waits = [s.wait_s for s in steps]
         self.kinds = list(zip(self.tools, self.faces, self.waits, strict=True))
 
-    def _count(self, steps: list[Step], minimise: str) -> None:
-        """Make what is to be least weigh so much that time only decides between equals."""
-        if minimise == "tool changes":
-            self.tool_s += HEAVY_S
-            return
+    def _count(self, steps: list[Step], worth: Mapping[str, float]) -> None:
+        self.tool_s += worth.get("tool changes", 0.0)
         study = self.needs.study
         for n, step in enumerate(steps):
-            if minimise == "steps":
-                self.costs[n] += HEAVY_S
-            else:
-                things = [study.joints[j].reuse for j in step.releases] + [study.parts[p].reuse for p in step.takes_out]
-                self.costs[n] += HEAVY_S * sum(reuse == "renew" for reuse in things)
+            self.costs[n] += worth.get("steps", 0.0)
+            if "renewals" in worth:
+                self.costs[n] += worth["renewals"] * renewals_of(study, step)
+            if "risk" in worth:
+                self.costs[n] += worth["risk"] * risk_of(study, step)
 
     def bound(self, mask: int) -> float:
         """A time that no order of this set or a larger one can beat, in s."""

@@ -50,11 +50,13 @@ def fresh_question(study: Study, step: str) -> tuple[str, str] | None:
     return None
 
 
-def answer(study: Study, over: str, under: str, yes: bool) -> Study:
-    """The study with this question answered."""
+def answer(study: Study, over: str, under: str, yes: bool, by: str = "", at: str = "") -> Study:
+    """The study with this question answered, by whom and when (ISO 8601)."""
     state = "seen" if yes else "ruled out"
     known = next((f.id for f in study.facts.values() if (f.over, f.under) == (over, under)), "")
-    return change(study, known, state=state) if known else put(study, Fact(new_id(study, "F"), over, under, state))
+    if known:
+        return change(study, known, state=state, by=by, at=at)
+    return put(study, Fact(new_id(study, "F"), over, under, state, by=by, at=at))
 
 
 # -- ranked over all parts ------------------------------------------------------------------------------------

@@ -6,20 +6,24 @@ and :mod:`ordering` finds the best order of each, until no other set can be bett
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Sequence
 from time import perf_counter
 
 from attrs import evolve, frozen
 
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach.closures import Closures
-from oddbolt.core.reach.needs import Needs, explain, needs_of
+from oddbolt.core.reach.needs import Needs, chain, explain, needs_of
 from oddbolt.core.reach.ordering import Order
 from oddbolt.core.reach.problem import Problem
 from oddbolt.core.reach.record import bits
 from oddbolt.core.reach.times import bench_seconds, step_times
 from oddbolt.core.reach.totals import Totals, totals
+from oddbolt.core.reach.wish import Wish, as_variant, barred
 from oddbolt.core.study import Study
+
+#: no wish beyond the least time
+ANY = Wish()
 
 
 @frozen
@@ -41,8 +45,8 @@ class Leg:
 
 @frozen
 class Route:
-    """The best order found. ``proved`` says that none is better; else none is faster than ``bound_s``. ``minimised`` is
-    what was made least."""
+    """The best order found. ``proved`` says that none is better; else none is faster than ``bound_s``. ``wish`` is
+    what was asked for."""
 
     targets: tuple[str, ...]
     legs: tuple[Leg, ...]
@@ -53,7 +57,7 @@ class Route:
     tool_changes: int
     turns: int
     facts: str
-    minimised: str = "time"
+    wish: Wish = ANY
 
     @property
     def steps(self) -> tuple[str, ...]:
@@ -65,34 +69,33 @@ def route_to(
     study: Study,
     targets: Sequence[str],
     facts: str = "least",
-    safety: bool = True,
     budget_s: float = 10.0,
     stopped: Callable[[], bool] = lambda: False,
-    minimise: str = "time",
+    wish: Wish = ANY,
     without: frozenset[str] = frozenset(),
 ) -> Route:
-    """The route that frees every part of ``targets``, by the steps that are not named in ``without`` (see
-    :func:`barred`). ``minimise`` is one of :data:`MINIMISE`; what is equal by it is decided by time.
+    """The route that frees every part of ``targets`` as wished, without the steps named in ``without``.
 
     Raises ReachError with the things that stand in the way if there is none.
     """
-    if minimise not in MINIMISE:
-        raise ReachError(f"“{minimise}” is nothing that a route is made least in: {', '.join(MINIMISE)}.")
-    needs = needs_of(study, facts, safety, without)
+    study = as_variant(study, wish.variant)
+    needs = needs_of(study, facts, wish.safe, without | barred(study, wish))
     for part in targets:
+        if part not in study.parts and wish.variant:
+            raise ReachError(f"The variant {wish.variant} has not every one of these parts.")
         if part not in study.parts:
             raise ReachError(f"There is no part {part!r} to reach.")
         if not needs.freeing(part) & needs.doable:
             raise ReachError(explain(needs, part))
     if not targets:
         raise ReachError("Choose at least one part to reach.")
-    problem = Problem(needs, minimise)
+    problem = Problem(needs, wish.worth)
     best, best_mask, proved, floor = best_order(problem, [needs.freeing(t) for t in targets], budget_s, stopped)
     if best is None:
         raise ReachError(explain(needs, targets[0]))
-    floor = min(floor, best.seconds) if minimise == "time" else 0.0
+    floor = min(floor, best.seconds) if not wish.worth else 0.0
     route = _as_route(study, needs, list(bits(best_mask)), best, tuple(targets), proved, floor, facts)
-    return route if minimise == "time" else evolve(route, minimised=minimise)
+    return evolve(route, wish=wish)
 
 
 def best_order(
@@ -121,44 +124,31 @@ def best_order(
     return best, best_mask, proved, floor
 
 
-#: what a route may be made least in
-MINIMISE = ("time", "steps", "tool changes", "renewals")
 #: routes are truly different if they share at most so much of their steps
 SHARED = 0.9
-
-
-def barred(study: Study, keep_in: Sequence[str] = (), tools: Collection[str] | None = None) -> frozenset[str]:
-    """The steps that may not be used if these parts (and so what carries them) are not to be touched, and if only these
-    tools are at hand; the bare hand always is."""
-    shut = set(keep_in) | {carrier for part in keep_in for carrier in study.carriers(part)}
-    return frozenset(
-        id
-        for id, step in study.steps.items()
-        if shut & {*step.takes_out, *step.opens} or (tools is not None and step.tool and step.tool not in tools)
-    )
 
 
 def alternatives(
     study: Study,
     targets: Sequence[str],
     most: int = 3,
-    minimise: str = "time",
-    without: frozenset[str] = frozenset(),
+    wish: Wish = ANY,
     stopped: Callable[[], bool] = lambda: False,
 ) -> tuple[Route, ...]:
     """The best route and others truly different from it and each other, each the best without some step of the first.
 
     Raises ReachError if there is none at all.
     """
-    first = route_to(study, targets, stopped=stopped, minimise=minimise, without=without)
+    first = route_to(study, targets, stopped=stopped, wish=wish)
+    fixed = no_way_round(study, first)
     others: dict[frozenset[str], Route] = {}
     for step in first.steps:
         if stopped():
             break
-        if study.steps[step].isolates_power:
-            continue  # no way round that
+        if step in fixed:
+            continue
         try:
-            other = route_to(study, targets, budget_s=1.0, minimise=minimise, without=without | {step})
+            other = route_to(study, targets, budget_s=1.0, wish=wish, without=frozenset({step}))
         except ReachError:
             continue
         others.setdefault(frozenset(other.steps), other)
@@ -167,6 +157,20 @@ def alternatives(
         if all(len(steps & set(r.steps)) <= SHARED * len(steps | set(r.steps)) for r in found):
             found.append(other)
     return tuple(found[:most])
+
+
+def no_way_round(study: Study, route: Route) -> frozenset[str]:
+    """The steps of a route that every way to its targets needs, by what was wished. Where nothing can be done in two
+    ways these are all; where every need is a choice they are the dominators of the target."""
+    study = as_variant(study, route.wish.variant)
+    needs = needs_of(study, route.facts, route.wish.safe, barred(study, route.wish))
+    goals = [needs.freeing(t) for t in route.targets]
+
+    def cannot_do_without(step: str) -> bool:
+        doable, _ = chain(needs.needs, barred=1 << needs.record.index[step])
+        return not all(goal & doable for goal in goals)
+
+    return frozenset(filter(cannot_do_without, route.steps))
 
 
 def _as_route(

@@ -1,23 +1,23 @@
 """How sure a route's time is: each step a log-normal time about its own, the whole sampled with its waits.
 
 The spread of a step comes from its laps where it has several, else from what its time rests on. Log-normal times and
-sampled sums: common practice. Three-point estimates: mean and deviation of PERT (Malcolm, Roseboom, Clark, Fazar 1959).
+sampled sums: common practice.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from functools import lru_cache
-from math import exp, log, sqrt
+from math import log
 from statistics import stdev
 
 import numpy as np
 from attrs import frozen
 from numpy.typing import NDArray
 
-from oddbolt.core.errors import ReachError
 from oddbolt.core.reach.routes import Leg
 from oddbolt.core.reach.times import bench_seconds
+from oddbolt.core.reach.told import told
 from oddbolt.core.study import Study
 
 Floats = NDArray[np.float64]
@@ -39,19 +39,6 @@ class Spread:
     shares: tuple[tuple[str, float], ...]
 
 
-def three_point(least: float, likely: float, most: float) -> tuple[float, float]:
-    """Mean and standard deviation of a time (s) told by three: (a + 4m + b)/6 and (b - a)/6. Raises ReachError."""
-    if not 0 <= least <= likely <= most:
-        raise ReachError("Three times go from the least over the likeliest to the most.")
-    return (least + 4 * likely + most) / 6, (most - least) / 6
-
-
-def log_normal(mean: float, deviation: float) -> tuple[float, float]:
-    """Median and deviation of the log of the log-normal time with this mean and standard deviation (s)."""
-    sigma = sqrt(log(1 + (deviation / mean) ** 2)) if mean > 0 else 0.0
-    return mean * exp(-(sigma**2) / 2), sigma
-
-
 def step_spreads(study: Study, legs: Sequence[Leg]) -> Floats:
     """The deviation of the log of each step's time."""
     laps: dict[str, list[float]] = {}
@@ -62,9 +49,11 @@ def step_spreads(study: Study, legs: Sequence[Leg]) -> Floats:
                     laps.setdefault(lap.step, []).append(log(lap.seconds))
     out = []
     for leg in legs:
-        own = laps.get(leg.step, [])
+        own, said = laps.get(leg.step, []), told(study.steps[leg.step])
         if leg.basis == "measured" and len(own) > 1:
             out.append(max(LEAST_SPREAD, stdev(own)))
+        elif leg.basis == "told" and said:
+            out.append(said[1])
         else:
             out.append({"measured": ONE_LAP, "fitted": FITTED}.get(leg.basis, ESTIMATED))
     return np.array(out)

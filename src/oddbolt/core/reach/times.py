@@ -1,4 +1,4 @@
-"""Seconds of a step: measured where runs exist, else summed from elementary motions.
+"""Seconds of a step: measured where runs exist, else as somebody told them, else summed from elementary motions.
 
 Source of the method: predetermined motion times (Maynard, Stegemerten, Schwab 1948); the values stand in
 ``reference/motions.toml`` with their verification state. 1 TMU = 0.036 s exactly.
@@ -13,13 +13,15 @@ from statistics import median
 from attrs import frozen
 
 from oddbolt.core.errors import ReachError
+from oddbolt.core.reach.told import told
 from oddbolt.core.reference.tables import table, thread_of
 from oddbolt.core.study import Joint, Step, Study
 
 
 @frozen
 class StepTime:
-    """Hand work of a step in s, and what that rests on: "measured", "fitted" to this bench's laps, or "estimated"."""
+    """Hand work of a step in s, and what that rests on: "measured", "told" by somebody, "fitted" to this bench's laps,
+    or "estimated"."""
 
     seconds: float
     basis: str
@@ -86,6 +88,8 @@ def step_times(study: Study) -> Mapping[str, StepTime]:
         kind = next((k for k in ("timed", "discovery") if k in kinds), "") if step.phase == "apart" else "put back"
         if kind in kinds:
             out[id] = StepTime(median(kinds[kind]), "measured")
+        elif said := told(step):
+            out[id] = StepTime(round(said[0], 2), "told")
         else:
             out[id] = fitted(step) if fitted else StepTime(round(estimate(study, step), 2), "estimated")
     return out

@@ -6,12 +6,13 @@ from collections.abc import Iterable, Mapping, Sequence
 
 from attrs import frozen
 
+from oddbolt.core.reach.risk import risk_of
 from oddbolt.core.study import Step, Study
 
 
 @frozen
 class Totals:
-    """``steps`` by the standard's definition, ``operations`` as recorded."""
+    """``steps`` by the standard's definition, ``operations`` as recorded; ``risk`` in points."""
 
     steps: int
     operations: int
@@ -20,6 +21,7 @@ class Totals:
     tools: tuple[str, ...]
     joints: Mapping[str, int]
     renew: tuple[str, ...]
+    risk: float
 
 
 def standard_steps(steps: Iterable[Step]) -> int:
@@ -59,4 +61,5 @@ def totals(study: Study, order: Sequence[str]) -> Totals:
                 renew.append(id)
         renew += [p for p in step.takes_out if study.parts[p].reuse == "renew" and p not in renew]
     tools = tuple(dict.fromkeys(s.tool for s in steps if s.tool))
-    return Totals(standard_steps(steps), len(steps), fasteners, uncounted, tools, joints, tuple(renew))
+    risk = sum(risk_of(study, s) for s in steps)
+    return Totals(standard_steps(steps), len(steps), fasteners, uncounted, tools, joints, tuple(renew), risk)

@@ -19,9 +19,10 @@ from oddbolt.core.reach.problem import Problem
 from oddbolt.core.reach.record import priority_parts
 from oddbolt.core.reach.routes import best_order
 from oddbolt.core.reach.times import estimate
-from oddbolt.core.reference.tables import screw_label
+from oddbolt.core.reference.tables import screw_label, table
 from oddbolt.core.study import Joint, Step, Study, WhatIf, change, new_id, put, remove
 from oddbolt.core.study.edits import put_all
+from oddbolt.core.study.steps import without_idle
 
 #: time (s) for one route before the best so far is taken; up to so many steps every way is tried
 ORDER_BUDGET_S, EXACT_STEPS = 0.5, 120
@@ -133,30 +134,23 @@ def _applied(study: Study, what: Change, usual: tuple[str, str]) -> Study:
             after = put_all(after, held)
         case "tab":
             after = change(study, id, tab=True)
-            after = put_all(after, [_unsoftened(after, s, id) for s in before.values()])
+            after = put_all(after, [_unsoftened(s, id) for s in before.values()])
         case "plug":
             after = change(study, id, kind="connector")
         case _:
             gone = [f for f in study.facts.values() if f.over == id]
             return put_all(study, [evolve(f, state="ruled out") for f in gone])
-    return _retimed(study, _without_idle(after, before), before)
+    after = put_all(after, [_unwaited(s) for s in map(after.steps.__getitem__, before) if before[s.id].softens])
+    return _retimed(study, without_idle(after, before), before)
 
 
-def _unsoftened(study: Study, step: Step, id: str) -> Step:
-    left = tuple(j for j in step.softens if j != id)
-    return evolve(step, softens=left, wait_s=step.wait_s if left else 0.0)
+def _unwaited(step: Step) -> Step:
+    """The step without its wait if it softens nothing any more."""
+    return step if step.softens else evolve(step, wait_s=0.0)
 
 
-def _without_idle(study: Study, touched: dict[str, Step]) -> Study:
-    """The study without the steps of these that nothing is left to do in."""
-    for id, before in touched.items():
-        step = study.steps[id]
-        if step.releases or step.takes_out or step.opens or step.softens or step.isolates_power:
-            if before.softens and not step.softens and step.wait_s:
-                study = put(study, evolve(step, wait_s=0.0))
-        else:
-            study = remove(study, id)
-    return study
+def _unsoftened(step: Step, id: str) -> Step:
+    return evolve(step, softens=tuple(j for j in step.softens if j != id))
 
 
 def _retimed(before: Study, after: Study, touched: dict[str, Step]) -> Study:
@@ -275,6 +269,21 @@ def only_together(
         if effect.seconds > saves[a] + saves[b] + 1.0:
             out.append(effect)
     return tuple(sorted(out, key=lambda e: saves[e.changes[0]] + saves[e.changes[1]] - e.seconds))
+
+
+def effort(what: Sequence[Change]) -> int:
+    """What changes ask of a maker, in points from ``reference/weights.toml``."""
+    points = table("weights")["effort"]
+    return int(sum(points[one.way] for one in what))
+
+
+def front(effects: Sequence[Effect]) -> tuple[Effect, ...]:
+    """Those that none beats: whatever saves more asks more (the Pareto front). The cheapest first."""
+    out: list[Effect] = []
+    for one in sorted(effects, key=lambda e: (effort(e.changes), -e.seconds)):
+        if one.seconds > (out[-1].seconds if out else 0.0) + LEAST_S:
+            out.append(one)
+    return tuple(out)
 
 
 # -- kept ---------------------------------------------------------------------------------------------------

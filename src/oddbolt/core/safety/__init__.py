@@ -2,6 +2,6 @@
 
 from oddbolt.core.safety.contents import contents
 from oddbolt.core.safety.preflight import DEFER, Line, preflight
-from oddbolt.core.safety.situation import Caution, cautions, doing
+from oddbolt.core.safety.situation import Caution, cautions
 
-__all__ = ["DEFER", "Caution", "Line", "cautions", "contents", "doing", "preflight"]
+__all__ = ["DEFER", "Caution", "Line", "cautions", "contents", "preflight"]

@@ -8,10 +8,11 @@ from functools import lru_cache
 
 from attrs import frozen
 
-from oddbolt.core.reference.tables import table, tool_words
+from oddbolt.core.reference.tables import table
 from oddbolt.core.safety.contents import contents, label, tells
 from oddbolt.core.safety.preflight import DONE, OVER, preflight
 from oddbolt.core.study import Step, Study
+from oddbolt.core.study.doing import doing
 from oddbolt.core.study.words import the
 
 #: the rule of what the analyst noted at a step
@@ -88,19 +89,6 @@ def _work(study: Study, step: Step, tags: set[str]) -> None:
         tags.add("touches")
     if step.phase == "back":
         tags.add("back")
-
-
-def doing(study: Study, step: Step) -> set[str]:
-    """Heat, solvent, blade, prying: what a step does, by its tool and what was said of it."""
-    found = {name for name in ("heat", "solvent", "blade") if tool_words(name).search(step.tool)}
-    glued = any(study.joints[j].kind in ("adhesive", "tape", "clip") for j in step.releases)
-    if step.verb == "pry" or (glued and tool_words("prying").search(step.tool)):
-        found.add("prying")
-    if step.softens:
-        found |= {name for name in ("heat", "solvent") if tool_words(name).search(step.said)}
-        if not found & {"heat", "solvent"} and re.search(r"\b(?:warm|heat)", step.said, re.I):
-            found.add("heat")
-    return found
 
 
 def _lately(study: Study, before: list[Step], tags: set[str], names: dict[str, str]) -> None:

@@ -129,8 +129,9 @@ class Joint:
 @frozen
 class Step:
     """One recorded operation. ``opens`` lists parts folded or tipped aside but not taken out; ``softens`` lists glue
-    that this step makes ready, ``wait_s`` after it. An empty ``tool`` is the bare hand. In the phase "back",
-    ``releases`` are the joints made again."""
+    that this step makes ready, ``wait_s`` after it. An empty ``tool`` is the bare hand. One that ``destroys`` leaves
+    something that cannot be used again. ``least_s``, ``likely_s`` and ``most_s`` are its hand work as somebody told
+    it. In the phase "back", ``releases`` are the joints made again."""
 
     id: str
     verb: str = field(validator=named)
@@ -143,21 +144,32 @@ class Step:
     face: str = "front"
     wait_s: float = field(default=0.0, validator=within(0, 86400, "s"))
     isolates_power: bool = False
+    destroys: bool = False
     cautions: tuple[str, ...] = ()
     phase: str = field(default="apart", validator=one_of(*PHASES))
+    least_s: float | None = field(default=None, validator=within(0.1, 86400, "s"))
+    likely_s: float | None = field(default=None, validator=within(0.1, 86400, "s"))
+    most_s: float | None = field(default=None, validator=within(0.1, 86400, "s"))
     note: str = ""
+
+    def __attrs_post_init__(self) -> None:
+        told = [t for t in (self.least_s, self.likely_s, self.most_s) if t is not None]
+        if told != sorted(told):
+            raise StudyError("Three times go from the quickest over the usual to the slowest.")
 
 
 @frozen
 class Fact:
     """Part ``over`` lies over ``under``, so that it must be away first. ``under`` is a part, a joint, or a step:
-    then it bars only that way in."""
+    then it bars only that way in. ``by`` is who said so, ``at`` when (local time, ISO 8601)."""
 
     id: str
     over: str
     under: str
     state: str = field(default="seen", validator=one_of(*FACT_STATES))
     step: str = ""
+    by: str = ""
+    at: str = ""
 
 
 @frozen

@@ -15,6 +15,8 @@ from oddbolt.core.study.model import Joint, Part, Step, Study
 
 #: what a step does to things, in the order in which it is done
 DONE = ("softens", "releases", "opens", "takes_out")
+#: its hand work as somebody told it: at the quickest, usually, at the slowest
+TOLD = ("least_s", "likely_s", "most_s")
 
 
 def things_of(step: Step) -> tuple[tuple[str, str], ...]:
@@ -53,11 +55,14 @@ def split(study: Study, id: str) -> tuple[Study, str]:
     verb = {"takes_out": "take out", "opens": "open", "softens": "soften"}.get(field, step.verb)
     handled = field in ("takes_out", "opens")
     tool = "" if handled and any(f not in ("takes_out", "opens") for f, _ in things) else step.tool
-    made = evolve(step, id=new, verb=verb, said="", tool=tool, cautions=(), note="", **alone)
+    share = 1 / len(things)
+    told = [None if t is None else round(t * share, 1) for t in _told(step)]
+    alone |= dict(zip(TOLD, told, strict=True))
+    made = evolve(step, id=new, verb=verb, said="", tool=tool, cautions=(), note="", destroys=False, **alone)
     fewer: dict[str, Any] = {field: kept}
+    fewer |= {f: None if t is None else round(t * (1 - share), 1) for f, t in zip(TOLD, _told(step), strict=True)}
     follower = _after(study, id)
     study = put(put(study, evolve(step, **fewer)), made, before=follower)
-    share = 1 / len(things)
     for run in list(study.runs.values()):
         took = next((one for one in run.laps if one.step == id), None)
         if took is not None:
@@ -73,6 +78,8 @@ def joined(study: Study, first: str, second: str) -> Study:
     if first == second or one.phase != other.phase:
         raise StudyError("Only two different steps of the same phase can be joined.")
     both: dict[str, Any] = {f: tuple(dict.fromkeys((*getattr(one, f), *getattr(other, f)))) for f in DONE}
+    for field, a, b in zip(TOLD, _told(one), _told(other), strict=True):
+        both[field] = None if a is None or b is None else a + b
     said = "; ".join(s.rstrip(". ") for s in (one.said, other.said) if s)
     made = evolve(
         one,
@@ -80,6 +87,7 @@ def joined(study: Study, first: str, second: str) -> Study:
         tool=one.tool or other.tool,
         wait_s=max(one.wait_s, other.wait_s),
         isolates_power=one.isolates_power or other.isolates_power,
+        destroys=one.destroys or other.destroys,
         cautions=tuple(dict.fromkeys((*one.cautions, *other.cautions))),
         note="; ".join(n for n in (one.note, other.note) if n),
         **both,
@@ -98,6 +106,30 @@ def joined(study: Study, first: str, second: str) -> Study:
             before = took[first].seconds if first in took else 0.0
             study = lap(study, run.id, first, round(before + took[second].seconds, 1), took[second].ended)
     return remove(study, second)
+
+
+def without_idle(study: Study, ids: Iterable[str]) -> Study:
+    """The study without those of these steps that do nothing. The first of all stays, since the device lies on its
+    face to begin with."""
+    first = next((s.id for s in study.steps.values() if s.phase == "apart"), "")
+    for id in ids:
+        step = study.steps[id]
+        if not things_of(step) and not step.isolates_power and id != first:
+            study = remove(study, id)
+    return study
+
+
+def without_parts(study: Study, absent: Iterable[str]) -> Study:
+    """The study as if these parts had not been in the device: what holds nothing else goes, and steps that have nothing
+    left to do."""
+    gone = set(absent)
+    if not gone:
+        return study
+    joints = [j.id for j in study.joints.values() if j.holds and gone.issuperset(j.holds)]
+    touched = [s.id for s in study.steps.values() if any(x in gone or x in joints for _, x in things_of(s))]
+    for id in (*joints, *gone):
+        study = remove(study, id)
+    return without_idle(study, touched)
 
 
 def another_way(study: Study, id: str) -> tuple[Study, str]:
@@ -211,6 +243,10 @@ def _text(study: Study, id: str) -> str:
         elif isinstance(found, Part):
             bits += [found.kind, found.note]
     return " ".join(bits).casefold()
+
+
+def _told(step: Step) -> tuple[float | None, ...]:
+    return step.least_s, step.likely_s, step.most_s
 
 
 def _numbered(study: Study, name: str, letter: str = "P") -> str:

@@ -25,8 +25,8 @@ from oddbolt.core.bench.waits import usual_waits
 from oddbolt.core.bench.warmup import corrected, heating, slabs_of
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reference.units import quantity
-from oddbolt.core.safety import doing
 from oddbolt.core.study import EdgePlan, Keepout, Layer, Stretch, Study, Warmup, change, remove
+from oddbolt.core.study.doing import doing
 from oddbolt.core.study.preparation import HEATERS
 from oddbolt.core.study.words import duration, plural
 from oddbolt.desk import theme

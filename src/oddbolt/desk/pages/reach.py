@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QWi
 
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import Route
-from oddbolt.core.reach.routes import MINIMISE
 from oddbolt.core.reach.spread import spread_of
+from oddbolt.core.reach.wish import MINIMISE, Wish
 from oddbolt.core.study.naming import resolve_all
 from oddbolt.core.study.words import duration, plural
 from oddbolt.desk.easier import Asked, Easier
@@ -155,13 +155,13 @@ class ReachPage(Page):
             self._show_trial(trial)
             return
         reach = self.figures.reach()
-        least = MINIMISE[self.least.checkedId()]
-        found = self.figures.route(self.targets, least, self.keep_in) if self.targets else (None, "")
+        wish = Wish(least=MINIMISE[self.least.checkedId()], keep_in=self.keep_in)
+        found = self.figures.route(self.targets, wish) if self.targets else (None, "")
         route, why_not = found if found is not None else (None, "")
-        others = self.figures.others(self.targets, least, self.keep_in) if route else ()
+        others = self.figures.others(self.targets, wish) if route else ()
         ways = (route, *(others or ())) if route else ()
-        if self._way_for != (wish := (self.targets, least, self.keep_in)):
-            self.way, self._way_for = 0, wish
+        if self._way_for != (self.targets, wish):
+            self.way, self._way_for = 0, (self.targets, wish)
         self.way = self.way % len(ways) if ways else 0
         route = ways[self.way] if ways else None
         self._show_ways(ways)
