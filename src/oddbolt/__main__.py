@@ -77,7 +77,7 @@ def _parser() -> argparse.ArgumentParser:
         "--facts", choices=("least", "most"), default="least", help="count only what was seen, or also what was assumed"
     )
     route.add_argument("--minimise", default="time", metavar="WHAT", help="time, steps, tool changes, renewals or risk")
-    route.add_argument("--weigh", action="append", default=[], metavar="WHAT=S", help="one of it is worth so many s")
+    route.add_argument("--weigh", default="", metavar="WEIGHTS", help="renewals 2 min, risk 30 s")
     route.add_argument(
         "--avoid", action="append", default=[], metavar="MEANS", help="heat, solvent, blade, destruction"
     )

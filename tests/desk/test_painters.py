@@ -122,27 +122,27 @@ def test_an_unknown_drive_is_drawn_as_a_question():
 def test_boxes_of_the_ground_never_overlap_and_lie_in_it(qtbot, study, size, minutes):
     strata = shown(qtbot, Strata(), *size)
     strata.show_ground(study, reach_of_all(study), minutes, ["P29"], route_to(study, ["P29"]))
-    boxes = list(strata._boxes.values())
-    assert len(boxes) + sum(len(parts) for _, parts in strata._more) == len(strata.ground.bands)
+    boxes = [*strata.ground.boxes.values(), *strata.ground.grains.values()]
+    assert len(boxes) + sum(len(parts) for _, parts in strata.ground.more) == len(strata.ground.bands)
     for i, a in enumerate(boxes):
         assert strata.rect().contains(a.toAlignedRect().adjusted(1, 1, -1, -1))
         assert not any(a.intersects(b) for b in boxes[i + 1 :])
-    assert "P29" in strata._boxes
+    assert "P29" in strata.ground.boxes
 
 
 def test_deeper_parts_lie_lower(qtbot, study):
     strata = shown(qtbot, Strata())
     reach = reach_of_all(study)
     strata.show_ground(study, reach, False, [], None)
-    by_depth = sorted(strata._boxes, key=lambda p: reach[p].steps.least)
-    tops = [strata._boxes[p].top() for p in by_depth]
+    by_depth = sorted(strata.ground.boxes, key=lambda p: reach[p].steps.least)
+    tops = [strata.ground.boxes[p].top() for p in by_depth]
     assert tops == sorted(tops)
 
 
 def test_a_part_of_the_ground_is_picked_where_it_is_drawn(qtbot, study):
     strata = shown(qtbot, Strata())
     strata.show_ground(study, reach_of_all(study), False, [], None)
-    for part, box in list(strata._boxes.items())[:12]:
+    for part, box in list(strata.ground.boxes.items())[:12]:
         with qtbot.waitSignal(strata.picked) as told:
             click(qtbot, strata, box.center())
         assert told.args == [part]
@@ -152,7 +152,7 @@ def test_a_part_of_the_ground_is_picked_where_it_is_drawn(qtbot, study):
 def test_arrows_reach_every_part_of_the_ground(qtbot, study):
     strata = shown(qtbot, Strata())
     strata.show_ground(study, reach_of_all(study), False, [], None)
-    seen, queue = set(), [next(iter(strata._boxes))]
+    seen, queue = set(), [next(iter(strata.ground.boxes))]
     strata.picked.connect(queue.append)
     while queue:
         part = queue.pop()
@@ -162,7 +162,7 @@ def test_arrows_reach_every_part_of_the_ground(qtbot, study):
         for key in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down):
             strata.chosen = [part]
             qtbot.keyClick(strata, key)
-    assert seen == set(strata._boxes)
+    assert seen == {*strata.ground.boxes, *strata.ground.grains}
 
 
 # -- ribbon, routes, ledger -------------------------------------------------------------------------------
@@ -301,7 +301,7 @@ def test_a_study_without_a_route_paints_its_ground(qtbot, study):
     bare = remove(study, "S20")
     strata.show_ground(bare, reach_of_all(bare), False, ["P19"], None)
     assert not strata.grab().toImage().isNull()
-    assert "P19" not in strata._boxes
+    assert "P19" not in strata.ground.boxes
 
 
 # -- prepare and open -------------------------------------------------------------------------------------

@@ -12,7 +12,7 @@ from oddbolt.core.study import change
 from oddbolt.demo import tide_logger
 from oddbolt.desk import theme
 from oddbolt.desk.filing import Filing, fresh_demo
-from oddbolt.desk.painters.strata import lay_out
+from oddbolt.desk.painters.ground import lay_out
 from oddbolt.files.store import Store
 
 
@@ -117,12 +117,12 @@ def test_strata_are_travelled_by_arrows_and_targets_added_by_a_modifier(qtbot, w
     reach.choose(("P19",))
     qtbot.keyClick(reach.strata, Qt.Key.Key_Down)
     assert reach.targets != ("P19",)
-    below = reach.strata._boxes[reach.targets[0]].center().y()
-    assert below > reach.strata._boxes["P19"].center().y()
+    below = reach.strata.ground.boxes[reach.targets[0]].center().y()
+    assert below > reach.strata.ground.boxes["P19"].center().y()
     first = reach.targets[0]
     qtbot.mouseClick(
         reach.strata, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier,
-        reach.strata._boxes["P19"].center().toPoint(),
+        reach.strata.ground.boxes["P19"].center().toPoint(),
     )  # fmt: skip
     assert set(reach.targets) in ({first, "P19"}, {"P19"})
 

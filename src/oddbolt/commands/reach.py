@@ -67,22 +67,15 @@ def _write_drawing(options: argparse.Namespace, study: Study) -> None:
 def _wish(options: argparse.Namespace, study: Study) -> Wish:
     """What was asked of a route. Raises ReachError."""
     from oddbolt.core.bench.kit import at_hand
-    from oddbolt.core.reach.wish import Wish
+    from oddbolt.core.reach.wish import Wish, weights_of
     from oddbolt.files.text import read_text
 
     tools = None
     if options.bench is not None:
         tools = at_hand(study, [line for line in read_text(options.bench).splitlines() if line.strip()])
-    weights = []
-    for text in options.weigh:
-        what, _, seconds = text.rpartition("=")
-        try:
-            weights.append((what.strip(), float(seconds)))
-        except ValueError:
-            raise ReachError(f"“{text}” is no weight; write it as renewals=120, in seconds.") from None
     return Wish(
         least=options.minimise,
-        weights=tuple(weights),
+        weights=weights_of(options.weigh),
         keep_in=tuple(parts_named(study, options.keep_in)),
         avoid=tuple(options.avoid),
         tools=tools,

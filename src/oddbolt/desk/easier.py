@@ -1,4 +1,4 @@
-"""Below the strata: what holds the device back, tried over the study without touching it, and open questions."""
+"""Below the strata: what holds the device back, tried over the study without touching it."""
 
 from __future__ import annotations
 
@@ -6,37 +6,27 @@ from collections.abc import Sequence
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPushButton
 
-from oddbolt.core.reach import Question, answer
 from oddbolt.core.reach.record import priority_parts
 from oddbolt.core.reach.whatif import LEAST_S, Change, Effect, dropped, in_words, keep, kept
-from oddbolt.core.study import Study
+from oddbolt.core.reach.wish import Wish
 from oddbolt.core.study.words import duration, plural
+from oddbolt.desk.below import Below
 from oddbolt.desk.figures import Figures, Trial
 from oddbolt.desk.forms import LineField
+from oddbolt.desk.pages.page import word_group
+from oddbolt.desk.painters.cheap import Cheap
 from oddbolt.desk.session import Session
 from oddbolt.desk.tables import Cell, Rows, Table
 
-
-class _Below(QWidget):
-    """What stands below the strata: a line of words, room for what is done at its end, and a table."""
-
-    def __init__(self, session: Session, figures: Figures, table: Table) -> None:
-        super().__init__()
-        self.session, self.figures, self.table = session, figures, table
-        self.said = QLabel()
-        self.said.setWordWrap(True)
-        self.line = QHBoxLayout()
-        self.line.addWidget(self.said, 1)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.addLayout(self.line)
-        box.addWidget(table, 1)
+#: which changes are listed
+LISTS = ("by itself", "only together", "for nothing")
 
 
-class Easier(_Below):
-    """Every change that would help, the best first. ``tried`` says that another what-if lies over the study."""
+class Easier(Below):
+    """Every change that would help, the best first; pairs that only help together; changes that nobody needs. ``tried``
+    says that another what-if lies over the study."""
 
     tried = Signal()
 
@@ -45,10 +35,13 @@ class Easier(_Below):
         super().__init__(session, figures, Table(rows, "What holds the device back"))
         self.changes: tuple[Change, ...] = ()
         self.targets: tuple[str, ...] = ()
+        self.wish = Wish()
         self._rows: list[tuple[Change, ...]] = []
-        self.table.widths(300, 116, 126, 200)
+        self.table.widths(262, 96, 120, 120)
         self.table.picked.connect(self._picked)
         self.said.setObjectName("copper")
+        self.lists = word_group(self, self.line, enumerate(LISTS))
+        self.lists.idClicked.connect(lambda _: self.refresh(self.targets, self.wish))
         self.name = LineField()
         self.name.setPlaceholderText("keep it as …")
         self.name.setAccessibleName("name to keep the what-if under")
@@ -59,29 +52,56 @@ class Easier(_Below):
         self.drop.clicked.connect(self.drop_trial)
         self.line.addWidget(self.name)
         self.line.addWidget(self.drop)
+        self.cheap = Cheap()
+        self.cheap.picked.connect(self._try)
+        self.across.addWidget(self.cheap)
+        self.across.setStretch(0, 5)
+        self.across.setStretch(1, 2)
+        figures.weighed.connect(self._weighed)
 
-    def refresh(self, targets: tuple[str, ...]) -> None:
+    def refresh(self, targets: tuple[str, ...], wish: Wish = Wish()) -> None:  # noqa: B008 - frozen
         """Show the changes by what they save on the way to these parts."""
         study = self.session.study
-        self.targets = targets
+        self.targets, self.wish = targets, wish
         self.changes = tuple(c for c in self.changes if study.find(c.about) is not None)
-        effects = self.figures.held_back(tuple(dict.fromkeys((*targets, *priority_parts(study)))))
-        named = kept(study)
+        parts = tuple(dict.fromkeys((*targets, *priority_parts(study))))
+        alone = self.figures.held_back(parts)
+        shown = self.lists.checkedId()
+        effects = self.figures.together(parts) if shown == 1 else alone
+        self.cheap.show_effects(alone or (), self.changes, self._named)
         if effects is None:
-            self._show_rows([], named, {})
-            self.said.setText("Every change is being weighed …")
+            self._show_rows([], kept(study), {})
+            self.said.setText("Every change is being weighed …" if alone is None else "Pairs are being weighed …")
         else:
             own = {e: sum(b - a for p, b, a in e.parts if p in targets) for e in effects}
-            helping = [e for e in effects if e.seconds > LEAST_S]
-            helping.sort(key=lambda e: (-own[e], -e.seconds))
-            self._show_rows(helping, named, own)
-            none = len(effects) - len(helping)
-            self.said.setText(f"Choose a change to try it. {plural(none, 'other change')} would help no one.")
+            listed = [e for e in effects if (e.seconds > LEAST_S) == (shown != 2)]
+            listed.sort(key=lambda e: (-own[e], -e.seconds))
+            self._show_rows(listed, kept(study) if shown == 0 else {}, own)
+            self.said.setText(self._heading(shown, len(listed), len(effects)))
         for widget in (self.name, self.drop):
             widget.setVisible(bool(self.changes))
+        for button in self.lists.buttons():
+            button.setVisible(not self.changes)
         if self.changes:
-            self.said.setText(self._moved(self.figures.trial(self.changes, targets)))
+            self.said.setText(self._moved(self.figures.trial(self.changes, targets, wish)))
             self.drop.setText("Forget it" if self._known_as() else "Drop it")
+
+    @staticmethod
+    def _heading(shown: int, listed: int, of: int) -> str:
+        if shown == 1:
+            return (
+                f"{plural(listed, 'pair')} of changes that help only together." if listed else "No pair helps that way."
+            )
+        if shown == 2:
+            return f"{plural(listed, 'change')} would help no one: leave these as they are."
+        return f"Choose a change to try it. {plural(of - listed, 'other change')} would help no one."
+
+    def _weighed(self, n: int, of: int) -> None:
+        if self.isVisible() and not self.changes and n < of:
+            self.said.setText(f"Every change is being weighed: {n} of {of} …")
+
+    def _named(self, effect: Effect) -> str:
+        return " and ".join(in_words(self.session.study, c) for c in effect.changes)
 
     def _show_rows(
         self, effects: Sequence[Effect], named: dict[str, tuple[Change, ...]], own: dict[Effect, float]
@@ -94,7 +114,7 @@ class Easier(_Below):
             cells.append([(words, ""), ("kept", 1e9), ("", 1e9), ("", "")])
         for e in effects:
             helped = ", ".join(study.name(p) for p in e.helped)
-            words = " and ".join(in_words(study, c) for c in e.changes)
+            words = self._named(e)
             saved = own[e]
             cells.append([(words, words), (_saved(saved), saved), (_saved(e.seconds), e.seconds), (helped, helped)])
         chosen = next((str(n) for n, what in enumerate(self._rows) if what == self.changes), "")
@@ -120,7 +140,10 @@ class Easier(_Below):
     # -- the hand -------------------------------------------------------------------------------------------
 
     def _picked(self, id: str) -> None:
-        self.changes = self._rows[int(id)]
+        self._try(self._rows[int(id)])
+
+    def _try(self, changes: tuple[Change, ...]) -> None:
+        self.changes = changes
         self.tried.emit()
 
     def drop_trial(self) -> None:
@@ -145,70 +168,6 @@ class Easier(_Below):
             self.changes = ()
             self.table.clearSelection()
             self.tried.emit()
-        else:
-            super().keyPressEvent(event)
-
-
-class Asked(_Below):
-    """The questions on which the reach of the parts rests, the one that tells most first. Y and N answer."""
-
-    def __init__(self, session: Session, figures: Figures) -> None:
-        rows = Rows(("question", "narrows by", "for"), figures=(1,))
-        super().__init__(session, figures, Table(rows, "Open questions"))
-        self.questions: tuple[Question, ...] = ()
-        self.at = 0
-        self.table.widths(420, 100, 230)
-        self.table.picked.connect(self._picked)
-        self.yes, self.no = QPushButton("Yes   Y"), QPushButton("No   N")
-        self.yes.clicked.connect(lambda: self.answer(True))
-        self.no.clicked.connect(lambda: self.answer(False))
-        self.line.addWidget(self.yes)
-        self.line.addWidget(self.no)
-        self.setFocusProxy(self.table)
-
-    def refresh(self, targets: tuple[str, ...]) -> None:
-        """Show what is open about these parts and the priority parts."""
-        study = self.session.study
-        found = self.figures.open_questions(tuple(dict.fromkeys((*targets, *priority_parts(study)))))
-        self.questions = found or ()
-        self.at = min(self.at, max(0, len(self.questions) - 1))
-        cells: list[list[Cell]] = [
-            [
-                (q.words(study), q.words(study)),
-                (duration(q.narrows_s) if q.narrows_s else "steps only", q.narrows_s),
-                (", ".join(study.name(p) for p in q.parts), ""),
-            ]
-            for q in self.questions
-        ]
-        chosen = str(self.at) if cells else ""
-        self.table.refresh([str(n) for n in range(len(cells))], cells, set(), chosen)
-        for button in (self.yes, self.no):
-            button.setVisible(bool(cells))
-        self.said.setText(self._words(study, found))
-
-    def _words(self, study: Study, found: tuple[Question, ...] | None) -> str:
-        if found is None:
-            return "What is open is being worked out …"
-        if not found:
-            return "Nothing is left to ask: the reach of these parts is exact."
-        left = f"At most {plural(len(found), 'answer')} left until every priority part is exact."
-        return f"{found[self.at].words(study)}  {left}"
-
-    def _picked(self, id: str) -> None:
-        self.at = int(id)
-        q = self.questions[self.at]
-        self.said.setText(self._words(self.session.study, self.questions))
-        self.session.choose(tuple(i for i in (q.under, q.over) if i))
-
-    def answer(self, yes: bool) -> None:
-        """Answer the question chosen."""
-        if self.questions:
-            q = self.questions[self.at]
-            self.session.attempt("answer a question", answer, q.over, q.under, yes)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Y, Qt.Key.Key_N):
-            self.answer(event.key() == Qt.Key.Key_Y)
         else:
             super().keyPressEvent(event)
 

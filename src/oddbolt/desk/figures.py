@@ -11,7 +11,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from oddbolt.core.bench.warmup import Band, Warming, Window, band, heating, safe_window, slabs_of, warm
 from oddbolt.core.errors import OddBoltError
-from oddbolt.core.reach import Question, Reach, Route, open_questions, reach_of_all, route_to
+from oddbolt.core.reach import Question, Reach, Route, conflict, open_questions, reach_of_all, route_to
 from oddbolt.core.reach.glance import Glance, Passed, at_a_glance, passed
 from oddbolt.core.reach.order import order_troubles
 from oddbolt.core.reach.routes import ANY, alternatives
@@ -146,6 +146,11 @@ class Figures(QObject):
         found: tuple[Question, ...] | None = self._ask(("questions", parts), partial(open_questions, parts=parts))
         return found
 
+    def conflicts(self, parts: tuple[str, ...]) -> Mapping[str, tuple[str, ...]] | None:
+        """The facts that cannot all be, of those of these parts that cannot be reached."""
+        found: Mapping[str, tuple[str, ...]] | None = self._ask(("conflicts", parts), partial(_conflicts, parts=parts))
+        return found
+
     def trial(self, changes: tuple[Change, ...], targets: tuple[str, ...], wish: Wish = ANY) -> Trial | None:
         """The study with changes laid over it, worked out beside."""
         work = partial(_trial, changes=changes, targets=targets, wish=wish)
@@ -225,6 +230,12 @@ def _trial(study: Study, changes: tuple[Change, ...], targets: tuple[str, ...], 
         bench_mark(study).value,
         bench_mark(after).value,
     )
+
+
+def _conflicts(study: Study, parts: tuple[str, ...]) -> Mapping[str, tuple[str, ...]]:
+    reach = reach_of_all(study)
+    stuck = [p for p in parts if reach[p].seconds is None]
+    return {p: facts for p in stuck if (facts := conflict(study, p))}
 
 
 def _warmup_pieces(study: Study, warmup: str) -> Hashable:

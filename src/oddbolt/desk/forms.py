@@ -35,6 +35,7 @@ from oddbolt.core.study import (
 from oddbolt.core.study.model import FINDING_KINDS, PHOTO_ROLES, REUSE_RULES, RUN_KINDS, TIMES
 from oddbolt.core.study.naming import resolve, resolve_all
 from oddbolt.core.study.preparation import HEATERS, HOLDS, KEEPOUT_KINDS, LAYER_ROLES
+from oddbolt.core.study.steps import TOLD
 from oddbolt.core.study.words import duration
 
 
@@ -257,7 +258,7 @@ def typed(study: Study, field: Field, text: str) -> Any:
             case "count":
                 return int(text) if text else None
             case "time":
-                return quantity(text, "time") if text else 0.0
+                return quantity(text, "time") if text else None if field.name in TOLD else 0.0
             case "choice" if field.name == "tab":
                 return {"yes": True, "no": False}.get(text)
             case dimension if dimension in BASE_UNIT:

@@ -16,7 +16,8 @@ from oddbolt.core.bench.setting_up import usual_pick, with_heater
 from oddbolt.core.bench.sums import SUMS
 from oddbolt.core.bench.torque import doubt, sentence, window
 from oddbolt.core.errors import OddBoltError
-from oddbolt.core.reach import answer, fresh_question, questions, step_times
+from oddbolt.core.reach import fresh_question, questions, step_times
+from oddbolt.core.reach.questions import signed
 from oddbolt.core.reference.tables import thread_of
 from oddbolt.core.reference.units import quantity
 from oddbolt.core.safety import DEFER, Caution, cautions
@@ -24,7 +25,6 @@ from oddbolt.core.safety.situation import NOTED
 from oddbolt.core.study import (
     Device,
     EdgePlan,
-    Fact,
     Joint,
     Keepout,
     Part,
@@ -304,6 +304,9 @@ class Margin(QScrollArea):
             state.entered.connect(partial(self._fact_state, fact.id))
             label = QLabel(study.name(fact.over))
             label.setObjectName("" if fact.state == "seen" else "quiet" if fact.state == "ruled out" else "copper")
+            said = signed(study, fact)
+            label.setToolTip(said)
+            state.setToolTip(said)
             row = QHBoxLayout()
             row.addWidget(label, 1)
             row.addWidget(state)
@@ -339,7 +342,7 @@ class Margin(QScrollArea):
         box.addLayout(row)
 
     def _answered(self, over: str, under: str, yes: bool) -> None:
-        self.session.attempt("answer a question", answer, over, under, yes)
+        self.session.answer(over, under, yes)
 
     def _build_findings(self, box: QVBoxLayout) -> None:
         found = [n for n in self.session.study.findings.values() if n.about == self.id]
@@ -435,7 +438,7 @@ class Margin(QScrollArea):
     def _timed(self, run_id: str, text: str) -> None:
         study = self.session.study
         try:
-            typed_ = re.sub(r"\b(?:estimated|fitted)\b", "", text).strip()
+            typed_ = re.sub(r"\b(?:estimated|fitted|told)\b", "", text).strip()
             seconds = quantity(typed_, "time") if typed_ else None
             if not run_id and seconds is not None:
                 run_id = next(reversed(study.runs), "") or new_id(study, "R")
@@ -450,7 +453,8 @@ class Margin(QScrollArea):
         if state == "forget":
             self.session.attempt("forget a fact", remove, fact)
         else:
-            self.session.attempt("change a fact", change, fact, state=state)
+            known = self.session.study.facts[fact]
+            self.session.stated(known.over, known.under, state)
 
     def _new_fact(self, name: str) -> None:
         study = self.session.study
@@ -458,7 +462,7 @@ class Margin(QScrollArea):
             return
         try:
             over = resolve(study, name, "P")
-            self.session.edit(put(study, Fact(new_id(study, "F"), over, self.id)), f"lay {study.name(over)} over it")
+            self.session.stated(over, self.id, "seen")
         except OddBoltError as error:
             self.session.tell(str(error))
         self.refresh()

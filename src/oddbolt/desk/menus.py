@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QMenu
 from oddbolt.core.bench.waits import usual_waits
 from oddbolt.core.study.words import duration
 from oddbolt.desk import theme
+from oddbolt.desk.painters.strata import CLOSER
 from oddbolt.desk.timers import HEATER
 
 if TYPE_CHECKING:
@@ -38,6 +39,7 @@ def build_menus(window: Window) -> None:
     _act(file, "Write the r&eport …", "Ctrl+E", filing.write_report)
     _act(file, "Write the &kit list …", "Ctrl+Shift+K", window.write_kit)
     _act(file, "&Draw the edge plan 1:1 …", "Ctrl+Shift+D", window.write_edge)
+    _act(file, "Draw the s&trata …", "Ctrl+Shift+T", window.write_strata)
     file.addSeparator()
     _act(file, "&Quit", "Ctrl+Q", window.close)
     edit = bar.addMenu("&Edit")
@@ -93,6 +95,12 @@ def build_menus(window: Window) -> None:
     view = bar.addMenu("&View")
     for n, page in enumerate(window.pages):
         _act(view, page.title, f"Ctrl+{page.number}", partial(window.show_page, n))
+    view.addSeparator()
+    strata = window.reach.strata
+    _act(view, "Strata: go &closer", "Ctrl+=", partial(window.in_strata, partial(strata.closer, CLOSER)))
+    _act(view, "Strata: go &back", "Ctrl+-", partial(window.in_strata, partial(strata.closer, 1 / CLOSER)))
+    _act(view, "Strata: the &whole device", "Ctrl+0", partial(window.in_strata, strata.whole))
+    _act(view, "Strata: f&old or open the module", "Ctrl+.", partial(window.in_strata, strata.fold_chosen))
     view.addSeparator()
     _act(view, "Fold the &margin away", "F4", window.fold_margin)
     _act(view, "Put the &notice away", "F6", window.notice.hide)

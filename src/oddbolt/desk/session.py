@@ -15,6 +15,7 @@ from PySide6.QtGui import QUndoCommand, QUndoStack
 from oddbolt.core.errors import FileError, OddBoltError, WriteError
 from oddbolt.core.narration import Reading
 from oddbolt.core.narration.log import log
+from oddbolt.core.reach.questions import stated
 from oddbolt.core.study import Run, Study, consequences, new_id, put, remove
 from oddbolt.core.study.edits import lap
 from oddbolt.core.study.model import KINDS
@@ -31,7 +32,8 @@ class Session(QObject):
     """One open study. Pages listen to ``changed`` and ask for edits; they never hold a study of their own.
 
     ``written`` is the study as the file holds it. Where the disk does not take an edit, the edit stays on the desk and
-    is written as soon as the disk takes it. ``chosen`` are the things selected together, the ``selection`` among them.
+    is written as soon as the disk takes it. ``chosen`` are the things selected together, the ``selection`` among them;
+    ``who`` signs what is answered.
     """
 
     changed = Signal()
@@ -53,6 +55,7 @@ class Session(QObject):
         self.device_shown = False
         self.clock = Clock()
         self.run_id = ""
+        self.who = ""
 
     # -- the file -----------------------------------------------------------------------------------
 
@@ -200,6 +203,15 @@ class Session(QObject):
             self.tell(str(error))
             self.changed.emit()
             return False
+
+    def answer(self, over: str, under: str, yes: bool) -> bool:
+        """Answer whether the one lay over the other, signed with who and when."""
+        return self.stated(over, under, "seen" if yes else "ruled out")
+
+    def stated(self, over: str, under: str, state: str) -> bool:
+        """State a fact, signed with who and when."""
+        now = datetime.now().isoformat(timespec="minutes")
+        return self.attempt(f"state a fact: {state}", stated, over, under, state, self.who, now)
 
     def show(self, study: Study) -> bool:
         """Save and show a study. Used by undo and redo. False where the file may not be written at all."""

@@ -10,12 +10,21 @@ from PySide6.QtCore import (
     QItemSelectionModel,
     QModelIndex,
     QPersistentModelIndex,
+    QPointF,
+    QRectF,
     QSortFilterProxyModel,
     Qt,
     Signal,
 )
-from PySide6.QtGui import QColor, QGuiApplication, QKeyEvent, QKeySequence
-from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
+from PySide6.QtGui import QColor, QGuiApplication, QKeyEvent, QKeySequence, QPainter
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QHeaderView,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+    QWidget,
+)
 
 from oddbolt.desk import theme
 from oddbolt.files.tables import safe
@@ -168,3 +177,24 @@ class Table(QTableView):
     def _moved(self, now: QModelIndex, before: QModelIndex) -> None:
         if now.isValid():
             self.picked.emit(self.rows.ids[self.proxy.mapToSource(now).row()])
+
+
+class Bar(QStyledItemDelegate):
+    """Draws a figure with a band behind it as long as its share of the ``most``."""
+
+    most = 1.0
+
+    def paint(
+        self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
+    ) -> None:
+        figure = index.data(Qt.ItemDataRole.UserRole)
+        rect = QRectF(option.rect)  # type: ignore[attr-defined]
+        if isinstance(figure, (int, float)) and figure < 1e6:
+            share = min(1.0, figure / max(1e-9, self.most))
+            band = rect.adjusted(4, 4, -4 - (rect.width() - 8) * (1 - share), -4)
+            painter.fillRect(band, theme.bar(share * 0.9))
+        painter.setPen(theme.colour("rule"))
+        painter.drawLine(QPointF(rect.left(), rect.bottom() - 1), QPointF(rect.right(), rect.bottom() - 1))
+        painter.setPen(theme.colour("bar_ink"))
+        painter.setFont(theme.mono(9.5))
+        painter.drawText(rect.adjusted(8, 0, -8, 0), Qt.AlignmentFlag.AlignVCenter, index.data() or "")

@@ -82,7 +82,7 @@ class Window(QMainWindow):
         self.take_apart = TakeApart(self.session, self.figures, settings, self.pictures)
         self.photo = self.take_apart.photo
         self.photos = PhotosPage(self.session, self.figures, self.pictures)
-        self.reach = ReachPage(self.session, self.figures)
+        self.reach = ReachPage(self.session, self.figures, settings)
         self.report = ReportPage(self.session, self.figures)
         self.review = ReviewPage(self.session, self.figures, settings)
         self.review.left.connect(lambda: self.show_stage(self.take_apart))
@@ -104,6 +104,7 @@ class Window(QMainWindow):
         self.fasteners = Fasteners(self.session, self.figures, self.settings)
         self.fasteners.tray_asked.connect(self.write_tray)
         self.reach.card_asked.connect(self.filing.write_card)
+        self.reach.step_asked.connect(self.to_step)
         self.pages: list[Page] = [
             self.prepare,
             self.opening,
@@ -491,6 +492,27 @@ class Window(QMainWindow):
         path = self.filing.ask_save("Write the kit list", "kit.pdf", "PDF (*.pdf);;HTML (*.html)")
         if path is not None:
             self.filing.attempt(lambda: self.filing.kit_to(path, self.prepare.job_name(), self.prepare.needs()))
+
+    def to_step(self, id: str) -> None:
+        """Go to a step and its photo, on Take apart."""
+        self.show_stage(self.take_apart)
+        self.session.select(id)
+
+    def write_strata(self) -> None:
+        """Draw the strata, with the route shown, into a file the user names."""
+        from oddbolt.desk.strata_picture import write_strata
+
+        path = self.filing.ask_save("Draw the strata", "strata.svg", "SVG (*.svg);;PNG (*.png)")
+        minutes = self.reach.units.checkedId() == 1
+        if path is not None and self.filing.attempt(
+            lambda: write_strata(path, self.session.study, minutes, self.reach.route)
+        ):
+            self.tell(f"{path} is written.")
+
+    def in_strata(self, work: Callable[[], object]) -> None:
+        """Do something that belongs to the strata, in sight of them."""
+        self.show_stage(self.reach)
+        work()
 
     def find_step(self) -> None:
         """Look for a step."""

@@ -15,6 +15,7 @@ from oddbolt.core.reach.risk import renewals_of, risk_of
 from oddbolt.core.reach.routes import Route
 from oddbolt.core.reach.times import step_times
 from oddbolt.core.study import Study
+from oddbolt.core.study.words import duration_span, plural, span
 
 #: so many steps further is still on the way
 NEAR = 2
@@ -106,3 +107,27 @@ def near_words(study: Study, found: Sequence[Passed], most: int = 3) -> str:
     numbers = {1: "one step", 2: "two steps"}
     words = [f"{study.name(p.part)} {numbers.get(p.steps, f'{p.steps} steps')}" for p in found[:most]]
     return f"{', '.join(words)} further" if words else ""
+
+
+def about(study: Study, part: str) -> list[str]:
+    """What there is to say of a part's reach, a sentence a line."""
+    r = reach_of_all(study).get(part)
+    if r is None:
+        return []
+    name = study.name(part)
+    if r.steps is None or r.seconds is None:
+        return [f"{name}: {r.why_not}"]
+    steps, time = span(r.steps.least, r.steps.most, "steps"), duration_span(r.seconds.least, r.seconds.most)
+    lines = [f"{name}: free after {steps}, {time}."]
+    needs = needs_of(study, "least")
+    first = next(bits(needs.freeing(part) & needs.doable), None)
+    own = [] if first is None else needs.needs[first]
+    if over := dict.fromkeys(study.name(n.over) for n in own if n.rule == 2):
+        lines.append(f"Under {', '.join(over)}.")
+    if held := dict.fromkeys(study.name(n.cause) for n in own if n.rule == 1):
+        lines.append(f"Held by {', '.join(held)}.")
+    glance = next(g for g in at_a_glance(study) if g.part == part)
+    lines.append(f"{plural(len(glance.tools), 'tool')}, {glance.renewals} to renew, risk {glance.risk:g}.")
+    if along := [study.name(p) for p in study.parts if part in study.carriers(p)]:
+        lines.append(f"Comes along, if still inside: {', '.join(along[:8])}{' …' if len(along) > 8 else ''}.")
+    return lines

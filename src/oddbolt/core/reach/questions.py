@@ -52,11 +52,24 @@ def fresh_question(study: Study, step: str) -> tuple[str, str] | None:
 
 def answer(study: Study, over: str, under: str, yes: bool, by: str = "", at: str = "") -> Study:
     """The study with this question answered, by whom and when (ISO 8601)."""
-    state = "seen" if yes else "ruled out"
+    return stated(study, over, under, "seen" if yes else "ruled out", by, at)
+
+
+def stated(study: Study, over: str, under: str, state: str, by: str = "", at: str = "") -> Study:
+    """The study with this fact in this state, by whom and when (ISO 8601). Raises StudyError."""
     known = next((f.id for f in study.facts.values() if (f.over, f.under) == (over, under)), "")
     if known:
         return change(study, known, state=state, by=by, at=at)
     return put(study, Fact(new_id(study, "F"), over, under, state, by=by, at=at))
+
+
+def signed(study: Study, fact: Fact) -> str:
+    """Who stated a fact, and when: "seen, AB 25.11. 14:02", or at which step it was said."""
+    when = f"{fact.at[8:10]}.{fact.at[5:7]}. {fact.at[11:16]}" if fact.at else ""
+    said = " ".join(filter(None, (fact.by, when)))
+    if not said and fact.step in study.steps:
+        said = f"said at step {study.step_number(fact.step)}"
+    return f"{fact.state}, {said or 'by whom and when was not noted'}"
 
 
 # -- ranked over all parts ------------------------------------------------------------------------------------

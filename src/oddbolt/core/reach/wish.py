@@ -8,6 +8,7 @@ from types import MappingProxyType
 from attrs import field, frozen
 
 from oddbolt.core.errors import ReachError
+from oddbolt.core.reference.units import quantity
 from oddbolt.core.study import Step, Study
 from oddbolt.core.study.doing import doing
 from oddbolt.core.study.steps import without_parts
@@ -90,6 +91,20 @@ def _barred(study: Study, step: Step, wish: Wish, shut: set[str]) -> bool:
 
 def _means(study: Study, step: Step) -> set[str]:
     return doing(study, step) | ({"destruction"} if step.destroys else set())
+
+
+def weights_of(text: str) -> tuple[tuple[str, float], ...]:
+    """Weights typed as "renewals 2 min, risk 30 s". Raises ReachError for what is no weight."""
+    out = []
+    for one in filter(str.strip, text.split(",")):
+        what = next((w for w in MINIMISE[1:] if one.strip().casefold().startswith(w)), "")
+        try:
+            out.append((what, quantity(one.strip()[len(what) :].strip(" ="), "time")))
+        except ValueError:
+            what = ""
+        if not what:
+            raise ReachError(f"“{one.strip()}” is no weight; type it like renewals 2 min, risk 30 s.")
+    return tuple(out)
 
 
 @frozen

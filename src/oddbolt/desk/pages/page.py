@@ -57,12 +57,17 @@ class Page(QWidget):
 
     def words(self, line: QBoxLayout, choices: Iterable[tuple[int, str]], chosen: int = 0) -> QButtonGroup:
         """Add words to a line of which one is chosen at a time; the group knows them by their numbers."""
-        group = QButtonGroup(self)
-        for n, word in choices:
-            button = QPushButton(word)
-            button.setCheckable(True)
-            button.setChecked(n == chosen)
-            button.setObjectName("word")
-            group.addButton(button, n)
-            line.addWidget(button)
-        return group
+        return word_group(self, line, choices, chosen)
+
+
+def word_group(owner: QWidget, line: QBoxLayout, choices: Iterable[tuple[int, str]], chosen: int = 0) -> QButtonGroup:
+    """Words on a line of which one is chosen at a time."""
+    group = QButtonGroup(owner)
+    for n, word in choices:
+        button = QPushButton(word)
+        button.setCheckable(True)
+        button.setChecked(n == chosen)
+        button.setObjectName("word")
+        group.addButton(button, n)
+        line.addWidget(button)
+    return group

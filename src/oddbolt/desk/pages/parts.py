@@ -2,18 +2,15 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QLineEdit, QStyledItemDelegate, QStyleOptionViewItem
+from PySide6.QtWidgets import QLineEdit
 
 from oddbolt.core.reach import Reach
 from oddbolt.core.study import Part, Study
 from oddbolt.core.study.words import duration_span, plural, span
-from oddbolt.desk import theme
 from oddbolt.desk.figures import Figures
 from oddbolt.desk.pages.page import Page
 from oddbolt.desk.session import Session
-from oddbolt.desk.tables import Cell, Rows, Table
+from oddbolt.desk.tables import Bar, Cell, Rows, Table
 
 HEADS = ("part", "inside", "free after", "work", "kind", "mass", "reuse", "step")
 DEPTH = 2
@@ -29,7 +26,7 @@ class Parts(Page):
         self.rows = Rows(HEADS, figures=(3, 5, 7))
         self.table = Table(self.rows, "Parts")
         self.table.widths(140, 104, 122, 204, 74, 60, 66, 50)
-        self.band = DepthBand(self.table)
+        self.band = Bar(self.table)
         self.table.setItemDelegateForColumn(DEPTH, self.band)
         self.finder = QLineEdit()
         self.finder.setPlaceholderText("find a part …")
@@ -53,8 +50,7 @@ class Parts(Page):
         number = {p: n for n, s in enumerate(study.steps.values(), 1) if s.phase == "apart" for p in s.takes_out}
         ids = list(study.parts)
         cells = [_cells(study, study.parts[id], reach.get(id), number.get(id)) for id in ids]
-        self.band.deepest = max((r.steps.most for r in reach.values() if r.steps), default=1.0)
-        self.band.priority = {study.parts[id].name for id in ids if study.parts[id].priority}
+        self.band.most = max((r.steps.most for r in reach.values() if r.steps), default=1.0)
         priority = {id for id in ids if study.parts[id].priority}
         self.table.refresh(ids, cells, priority, self.session.selection, self.session.chosen)
         chosen = sum(p.priority for p in study.parts.values())
@@ -84,25 +80,3 @@ def _cells(study: Study, part: Part, reach: Reach | None, step: int | None) -> l
         (part.reuse, part.reuse),
         (str(step or ""), step or 10**6),
     ]
-
-
-class DepthBand(QStyledItemDelegate):
-    """Draws how deep a part lies as a band of ground behind the figure."""
-
-    deepest = 1.0
-    priority: set[str] = set()  # noqa: RUF012 - replaced, never changed in place
-
-    def paint(
-        self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
-    ) -> None:
-        depth = index.data(Qt.ItemDataRole.UserRole)
-        rect = QRectF(option.rect)  # type: ignore[attr-defined]
-        if isinstance(depth, float) and depth < 1e6:
-            share = min(1.0, depth / max(1.0, self.deepest))
-            band = rect.adjusted(4, 4, -4 - (rect.width() - 8) * (1 - share), -4)
-            painter.fillRect(band, theme.bar(share * 0.9))
-        painter.setPen(theme.colour("rule"))
-        painter.drawLine(QPointF(rect.left(), rect.bottom() - 1), QPointF(rect.right(), rect.bottom() - 1))
-        painter.setPen(theme.colour("bar_ink"))
-        painter.setFont(theme.mono(9.5))
-        painter.drawText(rect.adjusted(8, 0, -8, 0), Qt.AlignmentFlag.AlignVCenter, index.data() or "")

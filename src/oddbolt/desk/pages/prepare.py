@@ -90,7 +90,8 @@ class Prepare(Page):
         self.who.setAccessibleName("who checks")
         self.who.setFixedWidth(90)
         self.who.set_shown(self.settings.get("who", ""))
-        self.who.entered.connect(partial(self.settings.put, "who"))
+        self.who.entered.connect(self._signing)
+        self.session.who = self.who.text()
         head.addWidget(name, 1)
         caption = QLabel("signed by")
         caption.setObjectName("quiet")
@@ -102,6 +103,10 @@ class Prepare(Page):
         self.pane.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         column.addWidget(self.pane, 1)
         return column
+
+    def _signing(self, who: str) -> None:
+        self.settings.put("who", who)
+        self.session.who = who
 
     def _kit(self) -> QVBoxLayout:
         column = QVBoxLayout()
@@ -242,7 +247,7 @@ class Prepare(Page):
             self.session.tell(str(error))
             self.refresh()
             return
-        if self.session.attempt(f"check {rule}", done, rule, self.settings.get("who", ""), when, reading):
+        if self.session.attempt(f"check {rule}", done, rule, self.session.who, when, reading):
             now = next(one for one in preflight(self.session.study) if one.rule == rule)
             if now.state == OVER:
                 self.session.tell(

@@ -10,21 +10,27 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QWi
 
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import Route
+from oddbolt.core.reach.glance import about, near_words
 from oddbolt.core.reach.spread import spread_of
-from oddbolt.core.reach.wish import MINIMISE, Wish
 from oddbolt.core.study.naming import resolve_all
 from oddbolt.core.study.words import duration, plural
-from oddbolt.desk.easier import Asked, Easier
+from oddbolt.desk.all_parts import AllParts
+from oddbolt.desk.asked import Asked
+from oddbolt.desk.easier import Easier
 from oddbolt.desk.figures import Figures, Trial
 from oddbolt.desk.forms import LineField
 from oddbolt.desk.pages.page import Page
 from oddbolt.desk.painters.ribbon import Ribbon
 from oddbolt.desk.painters.strata import Strata
 from oddbolt.desk.session import Session
+from oddbolt.desk.settings import Settings
+from oddbolt.desk.wishes import Wishes
 from oddbolt.files.report import route_summary, step_text
 
 #: what can stand below the strata
-BELOW = ("route", "what holds it back", "open questions")
+BELOW = ("route", "what holds it back", "open questions", "all parts")
+#: notes under the route
+NOTES = ("Renew", "Mind", "Passes")
 
 
 class ReachPage(Page):
@@ -32,27 +38,17 @@ class ReachPage(Page):
 
     title, number, about = "Reach", 6, "what must come off before each part is free"
     card_asked = Signal(object)
+    step_asked = Signal(str)
 
-    def __init__(self, session: Session, figures: Figures) -> None:
+    def __init__(self, session: Session, figures: Figures, settings: Settings) -> None:
         super().__init__(session, figures)
         self.targets: tuple[str, ...] = ()
         self.route: Route | None = None
         self.way = 0
         self._way_for: object = None
-        self.target = LineField(lambda: [p.name for p in session.study.parts.values()])
-        self.target.setPlaceholderText("name a part to reach   Ctrl+T")
-        self.target.setAccessibleName("part to reach")
-        self.target.setObjectName("target")
-        self.target.setFixedWidth(240)
-        self.target.entered.connect(self._named)
-        self.head.addWidget(self.target)
-        self.head.addSpacing(10)
-        caption = QLabel("depth in")
-        caption.setObjectName("quiet")
-        self.head.addWidget(caption)
-        self.units = self.words(self.head, enumerate(("steps", "minutes")))
-        self.units.idClicked.connect(lambda _: self.refresh())
+        self._build_head()
         self.strata, self.ribbon = Strata(), Ribbon()
+        self.strata.about = lambda part: "\n".join(about(self.session.study, part))
         self.box.addWidget(self.strata, 1)
         line = QHBoxLayout()
         self.below = self.words(line, enumerate(BELOW))
@@ -66,7 +62,9 @@ class ReachPage(Page):
         line.addWidget(self.summary, 1)
         self.box.addLayout(line)
         self.box.addWidget(self.ribbon)
-        self.wishes = self._wishes()
+        self.wishes = Wishes(session, lambda: settings.bench)
+        self.wishes.changed.connect(self.refresh)
+        self._build_ways(self.wishes.first)
         self.box.addWidget(self.wishes)
         self.notes = QWidget()
         notes = QGridLayout(self.notes)
@@ -74,44 +72,50 @@ class ReachPage(Page):
         notes.setHorizontalSpacing(14)
         notes.setVerticalSpacing(2)
         notes.setColumnStretch(1, 1)
-        self.renew, self.mind = QLabel(), QLabel()
-        for row, (word, label) in enumerate((("Renew", self.renew), ("Mind", self.mind))):
+        self.renew, self.mind, self.passes = QLabel(), QLabel(), QLabel()
+        for row, (word, label) in enumerate(zip(NOTES, (self.renew, self.mind, self.passes), strict=True)):
             head = QLabel(word)
             head.setObjectName("head")
             label.setWordWrap(True)
             notes.addWidget(head, row, 0, Qt.AlignmentFlag.AlignTop)
             notes.addWidget(label, row, 1)
+        self.passes.setObjectName("quiet")
         self.box.addWidget(self.notes)
-        self.easier, self.asked = Easier(session, figures), Asked(session, figures)
-        for widget in (self.easier, self.asked):
-            widget.setFixedHeight(210)
+        self.easier, self.asked, self.all = (
+            Easier(session, figures),
+            Asked(session, figures),
+            AllParts(session, figures),
+        )
+        for widget in (self.easier, self.asked, self.all):
+            widget.setFixedHeight(226)
             self.box.addWidget(widget)
         self.easier.tried.connect(self.refresh)
+        self.all.table.picked.connect(self._picked)
         self.strata.picked.connect(self._picked)
         self.ribbon.picked.connect(session.select)
+        self.ribbon.opened.connect(self.step_asked)
         session.opened.connect(self._opened)
 
-    def _wishes(self) -> QWidget:
-        """What a route shall be least in, what must stay in, and the other routes there are."""
-        whole = QWidget()
-        line = QHBoxLayout(whole)
-        line.setContentsMargins(0, 0, 0, 0)
-        least = QLabel("least")
-        least.setObjectName("quiet")
-        line.addWidget(least)
-        self.least = self.words(line, enumerate(MINIMISE))
-        self.least.idClicked.connect(lambda _: self.refresh())
-        self.keep_in: tuple[str, ...] = ()
-        self.kept_in = LineField(lambda: [p.name for p in self.session.study.parts.values()])
-        self.kept_in.setPlaceholderText("leave these in")
-        self.kept_in.setAccessibleName("parts that shall stay in")
-        self.kept_in.setFixedWidth(110)
-        self.kept_in.entered.connect(self._keep_in)
-        line.addSpacing(8)
-        line.addWidget(self.kept_in)
-        line.addSpacing(8)
+    def _build_head(self) -> None:
+        self.target = LineField(lambda: [p.name for p in self.session.study.parts.values()])
+        self.target.setPlaceholderText("name a part to reach   Ctrl+T")
+        self.target.setAccessibleName("part to reach")
+        self.target.setObjectName("target")
+        self.target.setFixedWidth(240)
+        self.target.entered.connect(self._named)
+        self.head.addWidget(self.target)
+        self.head.addSpacing(10)
+        caption = QLabel("depth in")
+        caption.setObjectName("quiet")
+        self.head.addWidget(caption)
+        self.units = self.words(self.head, enumerate(("steps", "minutes")))
+        self.units.idClicked.connect(lambda _: self.refresh())
+
+    def _build_ways(self, line: QHBoxLayout) -> None:
+        """At the end of the line of wishes: how sure the time is, the other routes there are, and the card."""
         self.sure = QLabel()
         self.sure.setObjectName("quiet")
+        self.sure.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         line.addWidget(self.sure, 1)
         self.other = QPushButton()
         self.other.setObjectName("word")
@@ -120,7 +124,6 @@ class ReachPage(Page):
         self.card = QPushButton("Bench card …")
         self.card.clicked.connect(lambda: self.card_asked.emit(self.route))
         line.addWidget(self.card)
-        return whole
 
     def arrive(self) -> None:
         if self.session.selection in self.session.study.parts and self.session.selection not in self.targets:
@@ -145,17 +148,17 @@ class ReachPage(Page):
     def refresh(self) -> None:
         study = self.session.study
         self.targets = tuple(t for t in self.targets if t in study.parts)
-        self.keep_in = tuple(p for p in self.keep_in if p in study.parts)
         if not self.targets:
             first = next((p for p in study.parts.values() if p.priority), None)
             self.targets = (first.id,) if first else ()
         self.target.set_shown("; ".join(study.name(p) for p in self.targets))
+        self.wishes.refresh(study)
+        wish = self.wishes.wish()
         self._show_below()
-        if self.easier.changes and (trial := self.figures.trial(self.easier.changes, self.targets)) is not None:
+        if self.easier.changes and (trial := self.figures.trial(self.easier.changes, self.targets, wish)) is not None:
             self._show_trial(trial)
             return
         reach = self.figures.reach()
-        wish = Wish(least=MINIMISE[self.least.checkedId()], keep_in=self.keep_in)
         found = self.figures.route(self.targets, wish) if self.targets else (None, "")
         route, why_not = found if found is not None else (None, "")
         others = self.figures.others(self.targets, wish) if route else ()
@@ -191,28 +194,23 @@ class ReachPage(Page):
         self.way += 1
         self.refresh()
 
-    def _keep_in(self, text: str) -> None:
-        try:
-            self.keep_in = resolve_all(self.session.study, text, "P") if text.strip() else ()
-        except OddBoltError as error:
-            self.session.tell(str(error))
-        self.kept_in.set_shown("; ".join(self.session.study.name(p) for p in self.keep_in))
-        self.refresh()
-
     def _turn_to(self, n: int) -> None:
         self.refresh()
-        (self.strata, self.easier.table, self.asked.table)[n].setFocus()
+        (self.strata, self.easier.table, self.asked.table, self.all.table)[n].setFocus()
 
     def _show_below(self) -> None:
         """Show what is asked for below the strata."""
         shown = self.below.checkedId()
-        for n, widgets in enumerate(((self.ribbon, self.wishes, self.notes), (self.easier,), (self.asked,))):
+        stands = ((self.ribbon, self.wishes, self.notes), (self.easier,), (self.asked,), (self.all,))
+        for n, widgets in enumerate(stands):
             for widget in widgets:
                 widget.setVisible(n == shown)
         if shown == 1 or self.easier.changes:
-            self.easier.refresh(self.targets)
+            self.easier.refresh(self.targets, self.wishes.wish())
         if shown == 2:
             self.asked.refresh(self.targets)
+        if shown == 3:
+            self.all.refresh(self.targets)
 
     def _show_trial(self, trial: Trial) -> None:
         """Show the study as it would be; other ways and a card there are of the record only."""
@@ -223,6 +221,7 @@ class ReachPage(Page):
         self.route_name.setText(f"What if: route to {' and '.join(trial.study.name(p) for p in targets)}")
         self.summary.setText(route_summary(trial.study, trial.route) if trial.route else "")
         self.renew.setText("")
+        self.passes.setText("")
         self.mind.setText(trial.why_not or "This is a what-if; the record is as it was. Escape drops it.")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -235,8 +234,10 @@ class ReachPage(Page):
         study = self.session.study
         if route is None:
             self.renew.setText("")
+            self.passes.setText("")
             self.mind.setText(why_not)
             return
+        self.passes.setText(near_words(study, self.figures.passed(route) or ()) or "nothing close by")
         self.renew.setText(" · ".join(study.name(r) for r in route.totals.renew) or "nothing")
         minds = dict.fromkeys(c for leg in route.legs for c in study.steps[leg.step].cautions)
         if route.facts == "least" and (reach := self.figures.reach()):
@@ -265,5 +266,8 @@ class ReachPage(Page):
             self.session.tell(str(error))
 
     def _opened(self) -> None:
-        self.targets, self.keep_in, self.easier.changes = (), (), ()
-        self.kept_in.set_shown("")
+        self.targets, self.easier.changes = (), ()
+        self.wishes.forget()
+        self.strata.folded.clear()
+        self.strata.seek("")
+        self.strata.whole()

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
+from itertools import pairwise
 
-from attrs import define, frozen
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, QSizeF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
-    QFontMetrics,
+    QFontMetricsF,
     QHelpEvent,
     QKeyEvent,
     QMouseEvent,
@@ -16,78 +16,25 @@ from PySide6.QtGui import (
     QPainterPath,
     QPaintEvent,
     QPen,
+    QWheelEvent,
 )
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from oddbolt.core.reach import Reach, Route
 from oddbolt.core.study import Study
-from oddbolt.core.study.words import duration_span, span
+from oddbolt.core.study.words import plural
 from oddbolt.desk import theme
+from oddbolt.desk.painters.ground import FOOT, LEFT, ROW_LEAST, TOP, Band, Ground, lay_out, place
 
-LEFT, TOP, FOOT = 46, 26, 22
-BOX_HIGH, ROW_LEAST = 26, 21.5
-#: Room for the count of parts that do not fit, and how narrow a long name may become before parts are left out.
-MORE, NARROW = 26, 78
-#: Columns share the width by what they want to this power: wide ones give way to narrow ones.
-EVEN = 0.75
-
-
-@frozen
-class Band:
-    """A part's place: its column, its least and most depth as row numbers, and how many parts come along with it."""
-
-    part: str
-    column: int
-    row: int
-    row_most: int
-    along: int
-
-
-@define
-class Ground:
-    """The laid-out ground: column titles, bands, and what each row is called."""
-
-    columns: list[str]
-    bands: list[Band]
-    rows: list[str]
-
-
-def lay_out(study: Study, reach: Mapping[str, Reach], minutes: bool, most_rows: int = 18) -> Ground:
-    """Put every part that comes off by itself into a column by module and a row by depth."""
-    own = {p for s in study.steps.values() for p in s.takes_out}
-    shown = [p for p in study.parts if p in own and p in reach and reach[p].steps is not None]
-    roots = [
-        p for p in study.parts if any(part.inside == p for part in study.parts.values()) and not study.parts[p].inside
-    ]
-    columns = [*roots, ""]
-    values = {p: (r.seconds if minutes else r.steps) for p in shown if (r := reach[p])}
-    deepest = max((v.most for v in values.values() if v), default=1.0)
-    units = (30, 60, 120, 300, 600, 1800, 3600, 10**9) if minutes else (1.0,)
-    unit = next(u for u in units if not minutes or deepest / u <= most_rows - 1)
-    last = max(1, int(-(-deepest // unit)))
-    step = max(1, -(-last // most_rows))
-    bands = []
-    for p in shown:
-        v = values[p]
-        assert v is not None
-        root = (study.carriers(p) or [p])[-1]
-        column = columns.index(root) if root in roots else len(columns) - 1
-        along = sum(1 for q in study.parts if q not in own and p in study.carriers(q) and study.carriers(q)[0] == p)
-        bands.append(Band(p, column, _row(v.least, unit, step), _row(v.most, unit, step), along))
-    used = sorted({b.column for b in bands})
-    place = {c: i for i, c in enumerate(used)}
-    bands = [Band(b.part, place[b.column], b.row, b.row_most, b.along) for b in bands]
-    names = [study.parts[columns[c]].name if columns[c] else "By itself" for c in used]
-    label = (lambda n: f"{n * unit / 60:g}") if minutes else str
-    return Ground(names, bands, [label(r * step) for r in range(last // step + 1 + (last % step > 0))])
-
-
-def _row(value: float, unit: float, step: int) -> int:
-    return -(-int(-(-value // unit)) // step)
+#: how much closer one key or notch goes, how close at the most, and how high a row may become
+CLOSER, CLOSEST, ROW_MOST = 1.25, 60.0, 44
+KEY_MOVES = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
+EMPTY = "Nothing has come off yet. Log steps on Take apart, and every part finds its depth here."
 
 
 class Strata(QWidget):
-    """Shows the ground. Arrow keys travel from part to part; ``picked`` gives a part's id."""
+    """Shows the ground. Arrow keys travel from part to part, letters find, + and − go closer and back, the space bar
+    folds a module; ``picked`` gives a part's id."""
 
     picked = Signal(str)
 
@@ -95,16 +42,23 @@ class Strata(QWidget):
         super().__init__()
         self.study: Study | None = None
         self.reach: Mapping[str, Reach] = {}
-        self.ground = Ground([], [], [])
+        self.ground = Ground([], [], [], [])
         self.route: Route | None = None
         self.chosen: Sequence[str] = ()
         self.unit = "steps"
-        self._boxes: dict[str, QRectF] = {}
-        self._more: list[tuple[QRectF, list[str]]] = []
+        self.zoom, self.offset = 1.0, QPointF(0, 0)
+        self.folded: set[str] = set()
+        self.sought, self.found = "", list[str]()
+        #: answers what there is to say of a part
+        self.about: Callable[[str], str] = lambda part: self.study.name(part) if self.study else ""
+        self._lit: dict[str, int] = {}
+        self._along: set[str] = set()
+        self._grabbed: QPointF | None = None
+        self._dragging = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName("Strata: every part at its depth")
-        self.setMinimumHeight(240)
+        self.setMinimumHeight(200)
 
     def sizeHint(self) -> QSize:
         return QSize(820, 460)
@@ -113,10 +67,16 @@ class Strata(QWidget):
         self, study: Study, reach: Mapping[str, Reach], minutes: bool, chosen: Sequence[str], route: Route | None
     ) -> None:
         """Show a study's ground with the route to the chosen parts."""
+        moved = tuple(chosen) != tuple(self.chosen)
         self.study, self.reach, self.chosen, self.route = study, reach, chosen, route
         self.unit = "minutes" if minutes else "steps"
+        self.folded &= set(study.parts)
+        self._lit = self._on_route()
+        self._along = {p for p in study.parts if set(study.carriers(p)) & set(chosen)}
         self._place()
         self.setAccessibleDescription(", ".join(study.name(p) for p in chosen))
+        if moved and chosen:
+            self._into_sight(chosen[-1])
         self.update()
 
     def resizeEvent(self, event: QEvent) -> None:
@@ -124,108 +84,139 @@ class Strata(QWidget):
 
     # -- geometry -----------------------------------------------------------------------------------
 
-    def _row_high(self) -> float:
-        return (self.height() - TOP - FOOT) / max(1, len(self.ground.rows))
+    def _room(self) -> QSizeF:
+        return QSizeF(self.width(), self.height())
+
+    def _whole(self) -> QSizeF:
+        """The size of the whole at this zoom. It grows in height only until every depth has a row of its own."""
+        inner = self.height() - TOP - FOOT
+        deepest = max((r.steps.most for r in self.reach.values() if r.steps), default=1.0) + 1
+        tall = max(inner, min(inner * self.zoom, deepest * ROW_MOST if self.unit == "steps" else inner * 4))
+        return QSizeF((self.width() - LEFT - 8) * self.zoom + LEFT + 8, tall + TOP + FOOT)
 
     def _place(self) -> None:
-        """Boxes of all bands. A cell too full shows what fits and a box for the rest."""
-        self._boxes, self._more = {}, []
         if self.study is None:
             return
-        most_rows = max(6, int((self.height() - TOP - FOOT) // ROW_LEAST) - 1)
-        self.ground = lay_out(self.study, self.reach, self.unit == "minutes", most_rows)
-        cells: dict[tuple[int, int], list[Band]] = {}
-        for band in self.ground.bands:
-            cells.setdefault((band.column, band.row), []).append(band)
-        if not cells:
+        study, whole = self.study, self._whole()
+        most_rows = max(6, int((whole.height() - TOP - FOOT) // ROW_LEAST) - 1)
+        self.ground = lay_out(study, self.reach, self.unit == "minutes", most_rows)
+        metrics = QFontMetricsF(theme.text(9.5, bold=True))
+
+        def wanted(part: str) -> float:
+            return metrics.horizontalAdvance(study.parts[part].name) + (28.0 if part in self._lit else 18.0)
+
+        priority = {p.id for p in study.parts.values() if p.priority}
+        first = (set(self.chosen), set(self.found), set(self._lit), priority)
+        place(self.ground, whole.width(), whole.height(), wanted, first, self.folded)
+        self._pan(QPointF(0, 0))
+
+    def _pan(self, by: QPointF) -> None:
+        """Move what is seen, as far as there is something."""
+        whole, room = self._whole(), self._room()
+        x = min(max(0.0, self.offset.x() + by.x()), max(0.0, whole.width() - room.width()))
+        y = min(max(0.0, self.offset.y() + by.y()), max(0.0, whole.height() - room.height()))
+        self.offset = QPointF(x, y)
+        self.update()
+
+    def closer(self, factor: float, at: QPointF | None = None) -> None:
+        """Go closer by a factor, or back (below 1), with this point or the chosen part staying where it is."""
+        chosen = self.ground.where(self.chosen[-1]) if self.chosen else None
+        if at is None and chosen is not None:
+            at = chosen.center() - self.offset
+        at = at if at is not None else QPointF(self.width() / 2, self.height() / 2)
+        before = self._whole()
+        self.zoom = min(CLOSEST, max(1.0, self.zoom * factor))
+        after = self._whole()
+        deep = self.offset + at - QPointF(LEFT, TOP)
+        x = deep.x() * (after.width() - LEFT) / max(1.0, before.width() - LEFT)
+        y = deep.y() * (after.height() - TOP) / max(1.0, before.height() - TOP)
+        self.offset = QPointF(x + LEFT, y + TOP) - at
+        self._place()
+        if self.chosen and chosen is not None:
+            self._into_sight(self.chosen[-1])
+
+    def whole(self) -> None:
+        """Show the whole device again."""
+        self.zoom, self.offset = 1.0, QPointF(0, 0)
+        self._place()
+
+    def fold(self, module: str) -> None:
+        """Fold a module to a body, or open it."""
+        if module:
+            self.folded ^= {module}
+            self._place()
+
+    def fold_chosen(self) -> None:
+        """Fold the module of the chosen part, or open it."""
+        self.fold(self._module_of(self.chosen[-1] if self.chosen else ""))
+
+    def _into_sight(self, part: str) -> None:
+        box = self.ground.where(part)
+        if box is None:
             return
-        on_route = self._on_route()
-        metrics = QFontMetrics(theme.text(9.5, bold=True))
-        wanted = {
-            b.part: metrics.horizontalAdvance(self.study.parts[b.part].name) + (28.0 if b.part in on_route else 18.0)
-            for b in self.ground.bands
-        }
-        widths = [
-            max(sum(wanted[b.part] for b in bands) for (c, _), bands in cells.items() if c == column) + 12
-            for column in range(len(self.ground.columns))
-        ]
-        whole = self.width() - LEFT - 8
-        widths = [w**EVEN for w in widths]
-        scale = whole / sum(widths)
-        lefts = [LEFT + sum(widths[:c]) * scale for c in range(len(widths) + 1)]
-        high = min(BOX_HIGH, self._row_high() - 3)
-        for (column, row), bands in cells.items():
-            bands.sort(key=lambda b: (b.part not in self.chosen, b.part not in on_route, b.row_most - b.row))
-            y = TOP + row * self._row_high() + (self._row_high() - high) / 2
-            self._fill_cell(bands, lefts[column] + 5, lefts[column + 1] - 5, y, high, wanted)
-        self._lefts = lefts
-
-    def _fill_cell(
-        self, bands: list[Band], left: float, right: float, y: float, high: float, wanted: Mapping[str, float]
-    ) -> None:
-        """Boxes side by side as wide as their names, squeezed a little if need be; what does not fit is counted."""
-        fit = len(bands)
-        while fit > 1 and sum(min(wanted[b.part], NARROW) for b in bands[:fit]) > self._room(bands, fit, left, right):
-            fit -= 1
-        room = self._room(bands, fit, left, right)
-        squeeze = min(1.0, room / sum(wanted[b.part] for b in bands[:fit]))
-        x = left
-        for band in bands[:fit]:
-            wide = wanted[band.part] * squeeze
-            self._boxes[band.part] = QRectF(x, y, wide - 4, high)
-            x += wide
-        if fit < len(bands):
-            self._more.append((QRectF(x, y, MORE, high), [b.part for b in bands[fit:]]))
-
-    @staticmethod
-    def _room(bands: list[Band], fit: int, left: float, right: float) -> float:
-        return right - left - (MORE if fit < len(bands) else 0)
-
-    _lefts: list[float] = []  # noqa: RUF012 - replaced, never changed in place
+        left, right = self.offset.x() + LEFT + 10, self.offset.x() + self.width() - 14
+        top, bottom = self.offset.y() + TOP + 6, self.offset.y() + self.height() - FOOT - 6
+        x = min(0.0, box.left() - left) or max(0.0, box.right() - right)
+        y = min(0.0, box.top() - top) or max(0.0, box.bottom() - bottom)
+        self._pan(QPointF(x, y))
 
     # -- painting -----------------------------------------------------------------------------------
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self.paint(painter)
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw what is seen with this painter, which may be that of a picture."""
         if self.study is None or not self.ground.bands:
             painter.setPen(theme.colour("muted"))
             painter.setFont(theme.text(11))
-            painter.drawText(
-                self.rect(),
-                Qt.AlignmentFlag.AlignCenter,
-                "Nothing has come off yet. Log steps on Take apart, and every part finds its depth here.",
-            )
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, EMPTY)
             return
-        self._draw_ground(painter)
-        on_route = self._on_route()
+        self._draw_depths(painter)
+        painter.save()
+        painter.setClipRect(QRectF(LEFT - 10, 0, self.width() - LEFT + 10, self.height() - FOOT))
+        painter.translate(-self.offset)
+        seen = QRectF(self.offset, self._room())
+        for module, body in self.ground.bodies.items():
+            self._draw_body(painter, module, body)
+        boxes = [b for b in self.ground.bands if (r := self.ground.boxes.get(b.part)) and r.intersects(seen)]
         for band in self.ground.bands:
-            if band.part in self._boxes:
+            if band.row_most > band.row and band.part in self.ground.boxes:
                 self._draw_doubt(painter, band)
-        self._draw_shaft(painter, on_route)
-        for band in self.ground.bands:
-            if band.part in self._boxes:
-                self._draw_box(painter, band, on_route)
-        for box, parts in self._more:
-            painter.setPen(theme.colour("muted"))
-            painter.setFont(theme.mono(8.5))
-            painter.drawText(box, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, f" +{len(parts)}")
-        self._draw_numbers(painter, on_route)
+        self._draw_grains(painter, seen)
+        self._draw_shaft(painter)
+        for band in boxes:
+            self._draw_box(painter, band)
+        painter.setFont(theme.mono(8.5))
+        painter.setPen(theme.colour("muted"))
+        for at, parts in self.ground.more:
+            painter.drawText(at, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, f" +{len(parts)}")
+        self._draw_numbers(painter)
+        painter.restore()
+        self._draw_modules(painter)
+        self._draw_words(painter)
 
-    def _draw_ground(self, painter: QPainter) -> None:
-        high, right = self._row_high(), self.width() - 4
-        shades = theme.current.depth
-        for r, label in enumerate(self.ground.rows):
+    def _draw_depths(self, painter: QPainter) -> None:
+        """The rows, the surface, and what each depth is called."""
+        high, right = self.ground.row_high, self.width() - 4
+        shades, rows = theme.current.depth, self.ground.rows
+        painter.save()
+        painter.setClipRect(QRectF(0, TOP - 8, self.width(), self.height() - TOP - FOOT + 8))
+        painter.translate(0, -self.offset.y())
+        painter.setFont(theme.mono(9))
+        for r, label in enumerate(rows):
             y = TOP + r * high
-            shade = QColor(shades[min(len(shades) - 1, r * len(shades) // max(1, len(self.ground.rows)))])
+            if not self.offset.y() - high < y < self.offset.y() + self.height():
+                continue
+            shade = QColor(shades[min(len(shades) - 1, r * len(shades) // max(1, len(rows)))])
             painter.fillRect(QRectF(LEFT, y, right - LEFT, high + 1), shade)
             painter.setPen(QPen(theme.colour("rule"), 1))
             painter.drawLine(QPointF(LEFT, y), QPointF(right, y))
             painter.setPen(theme.colour("muted"))
-            painter.setFont(theme.mono(9))
-            painter.drawText(
-                QRectF(0, y, LEFT - 12, high), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, label
-            )
+            at = QRectF(0, y, LEFT - 12, high)
+            painter.drawText(at, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, label)
         surface = QPainterPath(QPointF(LEFT, TOP))
         x = float(LEFT)
         while x < right:
@@ -233,35 +224,99 @@ class Strata(QWidget):
             x += 18
         painter.setPen(QPen(theme.colour("ink"), 1.8))
         painter.drawPath(surface)
+        painter.restore()
+        for c, left in enumerate(self.ground.lefts[:-1]):
+            x = left - self.offset.x()
+            if c and x > LEFT:
+                painter.setPen(QPen(theme.colour("muted"), 0.8, Qt.PenStyle.DotLine))
+                painter.drawLine(QPointF(x, TOP + 3), QPointF(x, self.height() - FOOT))
+
+    def _draw_words(self, painter: QPainter) -> None:
+        """Above the ground: the unit of depth, what is looked for, how close one is."""
         painter.setFont(theme.text(9))
         painter.setPen(theme.colour("muted"))
         painter.drawText(QRectF(0, 2, LEFT - 6, 16), Qt.AlignmentFlag.AlignRight, self.unit[:5])
-        painter.drawText(QRectF(right - 100, 2, 96, 16), Qt.AlignmentFlag.AlignRight, "surface")
-        bottom = TOP + len(self.ground.rows) * high
-        for c, name in enumerate(self.ground.columns):
-            left = self._lefts[c]
-            if c:
-                painter.setPen(QPen(theme.colour("muted"), 0.8, Qt.PenStyle.DotLine))
-                painter.drawLine(QPointF(left, TOP + 3), QPointF(left, bottom))
+        said = "surface"
+        if self.sought:
+            found = plural(len(self.found), "part") if self.found else "nothing"
+            said = f"“{self.sought}”: {found}" + (" · Enter goes from one to the next" if self.found else "")
+            painter.setPen(theme.colour("copper"))
+        elif self.zoom > 1:
+            said = f"{self.zoom:.1f} times as close · 0 shows the whole"
+        painter.drawText(QRectF(LEFT, 2, self.width() - LEFT - 8, 16), Qt.AlignmentFlag.AlignRight, said)
+
+    def _feet(self) -> list[tuple[QRectF, str]]:
+        """The feet of the columns: where the name of a module stands and can be clicked."""
+        lefts, top = self.ground.lefts, self.height() - FOOT + 3
+        x = self.offset.x()
+        feet = [QRectF(left - x, top, right - left, FOOT - 3) for left, right in pairwise(lefts)]
+        return list(zip(feet, self.ground.modules, strict=True))
+
+    def _draw_modules(self, painter: QPainter) -> None:
+        painter.setFont(theme.text(9))
+        for (foot, module), name in zip(self._feet(), self.ground.columns, strict=True):
+            left, right = max(foot.left(), LEFT), min(foot.right(), self.width() - 4)
+            if right - left < 12:
+                continue
             painter.setPen(theme.colour("muted"))
-            room = self._lefts[c + 1] - left - 8
-            shown = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, int(room))
-            painter.drawText(QRectF(left + 5, bottom + 4, room, 16), Qt.AlignmentFlag.AlignLeft, shown)
+            x, y = left + 9, foot.center().y()
+            if module:
+                painter.setBrush(theme.colour("muted"))
+                ends = (QPointF(-3, -4), QPointF(3, 0), QPointF(-3, 4))
+                if module not in self.folded:
+                    ends = (QPointF(-4, -2), QPointF(4, -2), QPointF(0, 4))
+                painter.drawPolygon([QPointF(x, y) + end for end in ends])
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+            if module not in self.folded:
+                room = QRectF(left + (18 if module else 5), foot.top(), right - left - 20, foot.height())
+                shown = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, int(room.width()))
+                painter.drawText(room, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, shown)
+
+    def _draw_body(self, painter: QPainter, module: str, body: QRectF) -> None:
+        """A folded module: one body from its shallowest part to its deepest."""
+        study = self.study
+        assert study is not None
+        inside = sum(module == p or module in study.carriers(p) for p in study.parts)
+        painter.setPen(QPen(theme.colour("muted"), 0.9))
+        painter.setBrush(theme.colour("card"))
+        painter.drawRect(body)
+        painter.save()
+        painter.translate(body.left(), body.bottom())
+        painter.rotate(-90)
+        painter.setFont(theme.text(9))
+        painter.setPen(theme.colour("ink"))
+        words = f"{study.name(module)} · {plural(inside, 'part')}"
+        room = QRectF(6, 0, body.height() - 12, body.width())
+        shown = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(room.width()))
+        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, shown)
+        painter.restore()
 
     def _draw_doubt(self, painter: QPainter, band: Band) -> None:
         """A range is drawn as a range: a dashed shaft from the least depth to the most."""
-        if band.row_most <= band.row:
-            return
-        box = self._boxes[band.part]
-        bottom = TOP + (band.row_most + 0.85) * self._row_high()
+        box = self.ground.boxes[band.part]
+        bottom = TOP + (band.row_most + 0.85) * self.ground.row_high
         wide = min(14.0, box.width() / 4)
-        shaft = QRectF(box.right() - wide - 4, box.bottom(), wide, bottom - box.bottom())
         strong = band.part in self.chosen
         painter.setPen(QPen(theme.colour("copper" if strong else "muted"), 1, Qt.PenStyle.DashLine))
         fill = QColor(theme.colour("card"))
         fill.setAlpha(200 if strong else 70)
         painter.setBrush(fill)
-        painter.drawRect(shaft)
+        painter.drawRect(QRectF(box.right() - wide - 4, box.bottom(), wide, bottom - box.bottom()))
+
+    def _draw_grains(self, painter: QPainter, seen: QRectF) -> None:
+        plain, lit, chosen = list[QRectF](), list[QRectF](), list[QRectF]()
+        marked = set(self.found)
+        for part, box in self.ground.grains.items():
+            if box.intersects(seen):
+                heap = chosen if part in self.chosen else lit if part in self._lit or part in marked else plain
+                heap.append(box)
+        painter.setPen(QPen(theme.colour("muted"), 0.8))
+        painter.setBrush(theme.colour("card"))
+        painter.drawRects(plain)
+        painter.setPen(QPen(theme.colour("copper"), 1.6))
+        painter.drawRects(lit)
+        painter.setBrush(theme.colour("copper"))
+        painter.drawRects(chosen)
 
     def _on_route(self) -> dict[str, int]:
         """part -> its number among what comes off on the route."""
@@ -273,12 +328,12 @@ class Strata(QWidget):
                     out.setdefault(part, len(out) + 1)
         return out
 
-    def _draw_shaft(self, painter: QPainter, on_route: dict[str, int]) -> None:
-        stops = sorted((n, self._boxes[p]) for p, n in on_route.items() if p in self._boxes)
+    def _draw_shaft(self, painter: QPainter) -> None:
+        stops = sorted((n, box.left(), box) for p, n in self._lit.items() if (box := self.ground.where(p)))
         if not stops:
             return
-        path = QPainterPath(QPointF(stops[0][1].left() + 2, TOP))
-        for _, box in stops:
+        path = QPainterPath(QPointF(stops[0][2].left() + 2, TOP))
+        for _, _, box in stops:
             here, turn = path.currentPosition(), box.top() - 2
             path.lineTo(here.x(), turn)
             path.lineTo(box.left() + 2, turn)
@@ -287,13 +342,18 @@ class Strata(QWidget):
         painter.setPen(QPen(theme.colour("copper"), 2.2))
         painter.drawPath(path)
 
-    def _draw_box(self, painter: QPainter, band: Band, on_route: dict[str, int]) -> None:
+    def _draw_box(self, painter: QPainter, band: Band) -> None:
         study = self.study
         assert study is not None
-        box, part = self._boxes[band.part], study.parts[band.part]
-        chosen, lit = band.part in self.chosen, band.part in on_route
+        box, part = self.ground.boxes[band.part], study.parts[band.part]
+        chosen, lit = band.part in self.chosen, band.part in self._lit
         painter.setBrush(theme.colour("copper") if chosen else theme.colour("card"))
-        painter.setPen(QPen(theme.colour("copper") if lit else theme.colour("muted"), 1.8 if lit else 0.9))
+        edge = QPen(theme.colour("copper") if lit else theme.colour("muted"), 1.8 if lit else 0.9)
+        if band.part in self.found:
+            edge = QPen(theme.colour("sea"), 2.6)
+        elif band.part in self._along and not lit:
+            edge = QPen(theme.colour("copper"), 1.2, Qt.PenStyle.DotLine)
+        painter.setPen(edge)
         painter.drawRect(box)
         painter.setFont(theme.text(9.5, bold=lit or part.priority))
         painter.setPen(theme.colour("card") if chosen else theme.colour("ink"))
@@ -308,12 +368,13 @@ class Strata(QWidget):
             painter.setPen(theme.colour("card") if chosen else theme.colour("muted"))
             painter.drawText(inner, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, note)
 
-    def _draw_numbers(self, painter: QPainter, on_route: dict[str, int]) -> None:
+    def _draw_numbers(self, painter: QPainter) -> None:
         painter.setFont(theme.mono(8))
-        for part, n in on_route.items():
-            if part not in self._boxes:
+        for part, n in self._lit.items():
+            if part not in self.ground.boxes:
                 continue
-            centre = QPointF(self._boxes[part].left() + 2, self._boxes[part].center().y())
+            box = self.ground.boxes[part]
+            centre = QPointF(box.left() + 2, box.center().y())
             painter.setBrush(theme.colour("paper"))
             painter.setPen(QPen(theme.colour("copper"), 1.6))
             painter.drawEllipse(centre, 8.5, 8.5)
@@ -322,47 +383,118 @@ class Strata(QWidget):
 
     # -- the hand -----------------------------------------------------------------------------------
 
+    def box_of(self, part: str) -> QRectF | None:
+        """Where a part is drawn in the window."""
+        box = self.ground.where(part)
+        return box.translated(-self.offset) if box is not None else None
+
     def _hit(self, at: QPointF) -> str:
-        return next((p for p, box in self._boxes.items() if box.contains(at)), "")
+        if at.y() > self.height() - FOOT or at.x() < LEFT - 10:
+            return ""
+        there = at + self.offset
+        for places, near in ((self.ground.boxes, 0.0), (self.ground.grains, 1.5)):
+            for part, box in places.items():
+                if box.adjusted(-near, -near, near, near).contains(there):
+                    return part
+        return ""
+
+    def _module_at(self, at: QPointF) -> str:
+        body = next((m for m, body in self.ground.bodies.items() if body.contains(at + self.offset)), "")
+        return body or next((module for foot, module in self._feet() if foot.contains(at)), "")
 
     def event(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent) and self.study is not None:
             at = QPointF(event.pos())
-            hit = self._hit(at)
-            more = next((parts for box, parts in self._more if box.contains(at)), [])
-            words = self._about(hit) if hit else "\n".join(self._about(p) for p in more)
+            hit, module = self._hit(at), self._module_at(at)
+            more = next((parts for box, parts in self.ground.more if box.contains(at + self.offset)), [])
+            words = self.about(hit) if hit else ", ".join(self.study.name(p) for p in more[:40])
+            if not words and module:
+                words = f"{self.study.name(module)}: a click {'opens' if module in self.folded else 'folds'} it"
             QToolTip.showText(event.globalPos(), words, self)
             return True
         return super().event(event)
 
-    def _about(self, part: str) -> str:
-        study, r = self.study, self.reach[part]
-        assert study is not None
-        if r.steps is None or r.seconds is None:
-            return f"{study.name(part)}: {r.why_not}"
-        steps, time = span(r.steps.least, r.steps.most, "steps"), duration_span(r.seconds.least, r.seconds.most)
-        return f"{study.name(part)}: free after {steps}, {time}"
-
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        hit = self._hit(event.position())
-        if hit:
+        self._grabbed, self._dragging = event.position(), False
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._grabbed is None or not event.buttons():
+            return
+        by = self._grabbed - event.position()
+        if self._dragging or by.manhattanLength() > 5:
+            self._dragging, self._grabbed = True, event.position()
+            self._pan(by)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        dragged, self._grabbed, self._dragging = self._dragging, None, False
+        if dragged:
+            return
+        if hit := self._hit(event.position()):
             self.picked.emit(hit)
+        else:
+            self.fold(self._module_at(event.position()))
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        turned = event.angleDelta()
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self.closer(CLOSER ** (turned.y() / 120), event.position())
+        elif event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self._pan(QPointF(-turned.y() or -turned.x(), 0))
+        else:
+            self._pan(QPointF(-turned.x(), -turned.y()))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        moves = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
-        if event.key() not in moves or not self._boxes:
+        key, text = Qt.Key(event.key()), event.text()
+        if key in KEY_MOVES:
+            self._travel(*KEY_MOVES[key])
+        elif key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
+            self._pan(QPointF(0, (self.height() - TOP - FOOT) * (1 if key == Qt.Key.Key_PageDown else -1)))
+        elif self.sought and key in (Qt.Key.Key_Escape, Qt.Key.Key_Backspace):
+            self.seek(self.sought[:-1] if key == Qt.Key.Key_Backspace else "")
+        elif self.found and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            at = self.found.index(self.chosen[-1]) if self.chosen and self.chosen[-1] in self.found else -1
+            self.picked.emit(self.found[(at + 1) % len(self.found)])
+        elif text in ("+", "=", "-", "−") and not self.sought:
+            self.closer(CLOSER if text in "+=" else 1 / CLOSER)
+        elif text == "0" and not self.sought:
+            self.whole()
+        elif text == " " and not self.sought:
+            self.fold_chosen()
+        elif text.isprintable() and text and not event.modifiers() & ~Qt.KeyboardModifier.ShiftModifier:
+            self.seek(self.sought + text)
+        else:
             super().keyPressEvent(event)
-            return
-        here = self._boxes.get(self.chosen[-1]) if self.chosen else None
+
+    def seek(self, words: str) -> None:
+        """Mark the parts in whose names these words stand."""
+        self.sought = words
+        wanted = words.casefold().split()
+        there = [b.part for b in self.ground.bands] if self.study is not None else []
+        names = {p: self.study.name(p).casefold() for p in there} if self.study is not None else {}
+        self.found = [p for p, name in names.items() if wanted and all(w in name for w in wanted)]
+        self._place()
+        if self.found:
+            self._into_sight(self.found[0])
+
+    def _module_of(self, part: str) -> str:
+        if self.study is None or part not in self.study.parts:
+            return ""
+        root = (self.study.carriers(part) or [part])[-1]
+        return root if root in self.ground.modules else ""
+
+    def _travel(self, dx: int, dy: int) -> None:
+        """To the nearest part in a direction, a box or a grain."""
+        places = self.ground.boxes | self.ground.grains
+        here = places.get(self.chosen[-1]) if self.chosen else None
         if here is None:
-            self.picked.emit(next(iter(self._boxes)))
+            if places:
+                self.picked.emit(next(iter(places)))
             return
-        dx, dy = moves[Qt.Key(event.key())]
         best, target = 1e9, ""
-        for part, box in self._boxes.items():
+        for part, box in places.items():
             across, down = box.center().x() - here.center().x(), box.center().y() - here.center().y()
             along, aside = (across * dx, abs(down)) if dx else (down * dy, abs(across))
-            if along > 4 and along + 3 * aside < best:
+            if along > 1 and along + 3 * aside < best:
                 best, target = along + 3 * aside, part
         if target:
             self.picked.emit(target)
