@@ -60,16 +60,16 @@ def test_a_what_if_is_tried_kept_and_dropped_and_the_record_stays(qtbot, window,
 def test_a_question_answered_closes_a_range(qtbot, window, page):
     page.below.button(2).click()
     qtbot.waitUntil(lambda: page.asked.table.model().rowCount() > 0, timeout=20_000)
-    asked = len(page.asked.questions)
-    first = page.asked.questions[0]
+    asked = len(page.asked.lines)
+    first = page.asked.lines[0]
     wide = window.figures.reach()[first.parts[0]].seconds
     qtbot.keyClick(page.asked, KEY.Key_N)
     fact = next(f for f in window.session.study.facts.values() if (f.over, f.under) == (first.over, first.under))
     assert fact.state == "ruled out"
     near = window.figures.reach()[first.parts[0]].seconds
     assert near.most - near.least < wide.most - wide.least
-    assert len(page.asked.questions) < asked
-    while page.asked.questions:
+    assert len(page.asked.lines) < asked
+    while page.asked.lines:
         qtbot.keyClick(page.asked, KEY.Key_Y)
     assert "exact" in page.asked.said.text()
     assert not page.asked.yes.isVisible()
@@ -86,14 +86,14 @@ def test_a_route_is_made_least_in_something_else_and_goes_another_way(qtbot, win
     page.choose(("P19",))
     assert page.way == 0
     page.choose(("P42",) if "P42" in window.session.study.parts else page.targets)
-    page.least.button(3).click()
+    page.wishes.least.button(3).click()
     assert page.route.wish.least == "renewals"
     page.choose((BATTERY,))
-    page.kept_in.setText("main board")
-    qtbot.keyClick(page.kept_in, KEY.Key_Return)
+    page.wishes.kept_in.setText("main board")
+    qtbot.keyClick(page.wishes.kept_in, KEY.Key_Return)
     assert "lies over" in page.mind.text()
-    page.kept_in.setText("")
-    qtbot.keyClick(page.kept_in, KEY.Key_Return)
+    page.wishes.kept_in.setText("")
+    qtbot.keyClick(page.wishes.kept_in, KEY.Key_Return)
     assert page.route is not None
 
 

@@ -37,7 +37,7 @@ class Easier(Below):
         self.targets: tuple[str, ...] = ()
         self.wish = Wish()
         self._rows: list[tuple[Change, ...]] = []
-        self.table.widths(262, 96, 120, 120)
+        self.table.widths(228, 112, 128, 100)
         self.table.picked.connect(self._picked)
         self.said.setObjectName("copper")
         self.lists = word_group(self, self.line, enumerate(LISTS))

@@ -48,7 +48,7 @@ class ReachPage(Page):
         self._way_for: object = None
         self._build_head()
         self.strata, self.ribbon = Strata(), Ribbon()
-        self.strata.about = lambda part: "\n".join(about(self.session.study, part))
+        self.strata.about = lambda part: "\n".join(about(self.strata.study or session.study, part))
         self.box.addWidget(self.strata, 1)
         line = QHBoxLayout()
         self.below = self.words(line, enumerate(BELOW))

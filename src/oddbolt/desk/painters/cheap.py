@@ -68,6 +68,8 @@ class Cheap(QWidget):
             align = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
             painter.drawText(QRectF(0, y - 7, LEFT - 6, 14), align, duration(seconds))
         painter.setPen(QPen(theme.colour("muted"), 1))
+        painter.setFont(theme.text(8.5))
+        painter.drawText(QRectF(0, 0, LEFT - 6, 14), Qt.AlignmentFlag.AlignRight, "saves")
         painter.drawLine(QPointF(LEFT, low), QPointF(right, low))
         painter.setFont(theme.text(8.5))
         half = (right - LEFT) / 2

@@ -5,34 +5,40 @@ Lengths are in pixels of a whole that may be larger than the window that shows i
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 
 from attrs import define, field, frozen
 from PySide6.QtCore import QRectF
 
-from oddbolt.core.reach import Reach
+from oddbolt.core.reach import Range, Reach
 from oddbolt.core.study import Study
 
 #: room at the left for depths, at the top for the surface, at the foot for the names of modules
 LEFT, TOP, FOOT = 46, 26, 22
-BOX_HIGH, ROW_LEAST = 26, 21.5
+BOX_HIGH, ROW_LEAST = 26, 18.0
 #: how narrow a long name may become before its part is a grain; how wide grains are, and how narrow at the least
 NARROW, GRAIN, GRAIN_LEAST = 78, 8.0, 2.5
 #: room for the count of grains that have none left, and the width of a folded module
 MORE, FOLDED = 26, 34.0
+#: grains of one depth stand in so many lines at the most
+LINES = 3
 #: columns share the width by what they want to this power: wide ones give way to narrow ones
 EVEN = 0.75
+#: the ground is shown so many times as deep as the deepest part surely lies, at the most
+BELOW = 1.6
 
 
 @frozen
 class Band:
-    """A part's place: its column, its least and most depth as row numbers, and how many parts come along with it."""
+    """A part's place: its column, its least and most depth as row numbers, how many parts come along with it, and
+    whether it may lie deeper than the ground is shown."""
 
     part: str
     column: int
     row: int
     row_most: int
     along: int
+    open: bool = False
 
 
 @define
@@ -60,34 +66,57 @@ def lay_out(study: Study, reach: Mapping[str, Reach], minutes: bool, most_rows: 
     """Put every part that comes off by itself into a column by module and a row by depth."""
     own = {p for s in study.steps.values() for p in s.takes_out}
     shown = [p for p in study.parts if p in own and p in reach and reach[p].steps is not None]
-    carriers = {p: study.carriers(p) for p in study.parts}
-    holding = {part.inside for part in study.parts.values() if part.inside}
-    roots = [p for p in study.parts if p in holding and not study.parts[p].inside]
-    columns = [*roots, ""]
-    number = {p: n for n, p in enumerate(columns)}
-    values = {p: (r.seconds if minutes else r.steps) for p in shown if (r := reach[p])}
-    deepest = max((v.most for v in values.values() if v), default=1.0)
+    inside = {id: part.inside for id, part in study.parts.items()}
+    roots = _roots(inside)
+    holding = set(inside.values())
+    values = {p: v for p in shown if (v := reach[p].seconds if minutes else reach[p].steps)}
+    deepest = _deepest(values.values())
     units = (30, 60, 120, 300, 600, 1800, 3600, 10**9) if minutes else (1.0,)
     unit = next(u for u in units if not minutes or deepest / u <= most_rows - 1)
     last = max(1, int(-(-deepest // unit)))
     step = max(1, -(-last // most_rows))
+    end = last // step + (last % step > 0)
     along: dict[str, int] = {}
-    for part, chain in carriers.items():
-        if chain and part not in own:
-            along[chain[0]] = along.get(chain[0], 0) + 1
-    bands = []
-    for p in shown:
-        v = values[p]
-        assert v is not None
-        column = number.get((carriers[p] or [p])[-1], len(columns) - 1)
-        bands.append(Band(p, column, _row(v.least, unit, step), _row(v.most, unit, step), along.get(p, 0)))
-    used = sorted({b.column for b in bands})
-    place = {c: i for i, c in enumerate(used)}
-    bands = [Band(b.part, place[b.column], b.row, b.row_most, b.along) for b in bands]
-    names = [study.parts[columns[c]].name if columns[c] else "By itself" for c in used]
+    for part, carrier in inside.items():
+        if carrier and part not in own:
+            along[carrier] = along.get(carrier, 0) + 1
+    column_of = {p: roots[p] if roots[p] in holding else "" for p in values}
+    used = set(column_of.values())
+    modules = [p for p in (*study.parts, "") if p in used]
+    number = {p: n for n, p in enumerate(modules)}
+    bands = [
+        Band(
+            p,
+            number[column_of[p]],
+            min(end, _row(v.least, unit, step)),
+            min(end, _row(v.most, unit, step)),
+            along.get(p, 0),
+            v.most > deepest,
+        )
+        for p, v in values.items()
+    ]
+    names = [study.parts[module].name if module else "By itself" for module in modules]
     label = (lambda n: f"{n * unit / 60:g}") if minutes else str
-    rows = [label(r * step) for r in range(last // step + 1 + (last % step > 0))]
-    return Ground([columns[c] for c in used], names, bands, rows)
+    return Ground(modules, names, bands, [label(r * step) for r in range(end + 1)])
+
+
+def _roots(inside: Mapping[str, str]) -> dict[str, str]:
+    """The outermost module of each part, itself if none carries it."""
+    out: dict[str, str] = {}
+    for part in inside:
+        root = part
+        while inside[root] and root not in out:
+            root = inside[root]
+        out[part] = out.get(root, root)
+    return out
+
+
+def _deepest(values: Iterable[Range]) -> float:
+    """How deep the ground is shown: to the most of all, but not far below the deepest that is sure."""
+    least, most = 1.0, 1.0
+    for v in values:
+        least, most = max(least, v.least), max(most, v.most)
+    return min(most, BELOW * least)
 
 
 def _row(value: float, unit: float, step: int) -> int:
@@ -181,16 +210,22 @@ def _fill(
 
 
 def _grains(ground: Ground, bands: list[Band], left: float, right: float, y: float, high: float) -> None:
-    """Grains side by side; where even these have no room, the rest is counted."""
+    """Grains side by side, in several lines where they are many; where even these have no room, the rest is counted."""
     if not bands:
         return
-    each = min(GRAIN, (right - left) / len(bands))
+    room = max(right - left, GRAIN_LEAST)
+    lines = min(LINES, int(-(-len(bands) * GRAIN_LEAST // room)) or 1)
+    abreast = -(-len(bands) // lines)
+    each = min(GRAIN, room / abreast)
     shown = bands
     if each < GRAIN_LEAST:
         each = GRAIN_LEAST
-        shown = bands[: max(0, int((right - left - MORE) / each))]
+        abreast = max(1, int((room - MORE) / each))
+        shown = bands[: abreast * lines]
+    tall = high * (0.76 if lines == 1 else 1.0) / lines
+    top = y + (high - tall * lines) / 2
     for k, band in enumerate(shown):
-        ground.grains[band.part] = QRectF(left + k * each, y + high * 0.12, max(1.5, each - 2), high * 0.76)
+        box = QRectF(left + k % abreast * each, top + k // abreast * tall, max(1.5, each - 2), tall - (lines > 1))
+        ground.grains[band.part] = box
     if len(shown) < len(bands):
-        at = QRectF(left + len(shown) * each, y, MORE, high)
-        ground.more.append((at, [b.part for b in bands[len(shown) :]]))
+        ground.more.append((QRectF(right - MORE, y, MORE, high), [b.part for b in bands[len(shown) :]]))

@@ -197,10 +197,8 @@ class Ribbon(QWidget):
         if study is None or route is None or k < 0:
             return ""
         leg = route.legs[k]
-        lines = [
-            f"{study.step_number(id)}  {step_text(study, id)}",
-            f"from {duration(leg.start_s)} to {duration(leg.start_s + leg.seconds)}, {leg.tool or 'by hand'}, {leg.basis}",
-        ]
+        when = f"from {duration(leg.start_s)} to {duration(leg.start_s + leg.seconds)}"
+        lines = [f"{study.step_number(id)}  {step_text(study, id)}", f"{when}, {leg.tool or 'by hand'}, {leg.basis}"]
         if self._slack[k] >= 1:
             lines.append(f"{duration(self._slack[k])} to spare: it fills a wait")
         lines += [f"then {duration(leg.wait_s)} to soak" for soak in self._soaks if soak.step == id]

@@ -28,6 +28,8 @@ from oddbolt.desk.painters.ground import FOOT, LEFT, ROW_LEAST, TOP, Band, Groun
 
 #: how much closer one key or notch goes, how close at the most, and how high a row may become
 CLOSER, CLOSEST, ROW_MOST = 1.25, 60.0, 44
+#: so many doubts in sight are drawn in full
+FEW = 24
 KEY_MOVES = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
 EMPTY = "Nothing has come off yet. Log steps on Take apart, and every part finds its depth here."
 
@@ -52,6 +54,8 @@ class Strata(QWidget):
         #: answers what there is to say of a part
         self.about: Callable[[str], str] = lambda part: self.study.name(part) if self.study else ""
         self._lit: dict[str, int] = {}
+        self._deepest = 1.0
+        self._widths: dict[str, float] = {}
         self._along: set[str] = set()
         self._grabbed: QPointF | None = None
         self._dragging = False
@@ -72,7 +76,8 @@ class Strata(QWidget):
         self.unit = "minutes" if minutes else "steps"
         self.folded &= set(study.parts)
         self._lit = self._on_route()
-        self._along = {p for p in study.parts if set(study.carriers(p)) & set(chosen)}
+        self._along = self._coming_along()
+        self._deepest = max((r.steps.least for r in reach.values() if r.steps), default=1.0) + 1
         self._place()
         self.setAccessibleDescription(", ".join(study.name(p) for p in chosen))
         if moved and chosen:
@@ -90,8 +95,7 @@ class Strata(QWidget):
     def _whole(self) -> QSizeF:
         """The size of the whole at this zoom. It grows in height only until every depth has a row of its own."""
         inner = self.height() - TOP - FOOT
-        deepest = max((r.steps.most for r in self.reach.values() if r.steps), default=1.0) + 1
-        tall = max(inner, min(inner * self.zoom, deepest * ROW_MOST if self.unit == "steps" else inner * 4))
+        tall = max(inner, min(inner * self.zoom, self._deepest * ROW_MOST if self.unit == "steps" else inner * 4))
         return QSizeF((self.width() - LEFT - 8) * self.zoom + LEFT + 8, tall + TOP + FOOT)
 
     def _place(self) -> None:
@@ -100,15 +104,26 @@ class Strata(QWidget):
         study, whole = self.study, self._whole()
         most_rows = max(6, int((whole.height() - TOP - FOOT) // ROW_LEAST) - 1)
         self.ground = lay_out(study, self.reach, self.unit == "minutes", most_rows)
-        metrics = QFontMetricsF(theme.text(9.5, bold=True))
+        widths, metrics = self._widths, QFontMetricsF(theme.text(9.5, bold=True))
 
         def wanted(part: str) -> float:
-            return metrics.horizontalAdvance(study.parts[part].name) + (28.0 if part in self._lit else 18.0)
+            name = study.parts[part].name
+            if name not in widths:
+                widths[name] = metrics.horizontalAdvance(name)
+            return widths[name] + (28.0 if part in self._lit else 18.0)
 
         priority = {p.id for p in study.parts.values() if p.priority}
         first = (set(self.chosen), set(self.found), set(self._lit), priority)
         place(self.ground, whole.width(), whole.height(), wanted, first, self.folded)
         self._pan(QPointF(0, 0))
+
+    def _coming_along(self) -> set[str]:
+        """What lies inside the chosen parts."""
+        study = self.study
+        modules = {part.inside for part in study.parts.values()} & set(self.chosen) if study is not None else set()
+        if study is None or not modules:
+            return set()
+        return {p for p in study.parts if modules.intersection(study.carriers(p))}
 
     def _pan(self, by: QPointF) -> None:
         """Move what is seen, as far as there is something."""
@@ -176,15 +191,17 @@ class Strata(QWidget):
             return
         self._draw_depths(painter)
         painter.save()
-        painter.setClipRect(QRectF(LEFT - 10, 0, self.width() - LEFT + 10, self.height() - FOOT))
+        painter.setClipRect(QRectF(LEFT - 10, TOP - 2, self.width() - LEFT + 10, self.height() - FOOT - TOP + 2))
         painter.translate(-self.offset)
         seen = QRectF(self.offset, self._room())
         for module, body in self.ground.bodies.items():
             self._draw_body(painter, module, body)
         boxes = [b for b in self.ground.bands if (r := self.ground.boxes.get(b.part)) and r.intersects(seen)]
-        for band in self.ground.bands:
-            if band.row_most > band.row and band.part in self.ground.boxes:
-                self._draw_doubt(painter, band)
+        doubtful = [b for b in boxes if b.row_most > b.row or b.open]
+        few = len(doubtful) <= FEW
+        for band in doubtful:
+            part = self.study.parts[band.part]
+            self._draw_doubt(painter, band, few or part.priority or band.part in self.chosen)
         self._draw_grains(painter, seen)
         self._draw_shaft(painter)
         for band in boxes:
@@ -193,7 +210,7 @@ class Strata(QWidget):
         painter.setPen(theme.colour("muted"))
         for at, parts in self.ground.more:
             painter.drawText(at, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, f" +{len(parts)}")
-        self._draw_numbers(painter)
+        self._draw_numbers(painter, seen)
         painter.restore()
         self._draw_modules(painter)
         self._draw_words(painter)
@@ -291,10 +308,14 @@ class Strata(QWidget):
         painter.drawText(room, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, shown)
         painter.restore()
 
-    def _draw_doubt(self, painter: QPainter, band: Band) -> None:
-        """A range is drawn as a range: a dashed shaft from the least depth to the most."""
-        box = self.ground.boxes[band.part]
-        bottom = TOP + (band.row_most + 0.85) * self.ground.row_high
+    def _draw_doubt(self, painter: QPainter, band: Band, whole: bool) -> None:
+        """A range is drawn as a range: a dashed shaft from the least depth to the most, or out of sight; only the
+        beginning of it among many."""
+        box, high = self.ground.boxes[band.part], self.ground.row_high
+        bottom = TOP + (band.row_most + (1.5 if band.open else 0.85)) * high
+        if not whole:
+            bottom = min(bottom, box.bottom() + 0.35 * high)
+        bottom = min(bottom, self.offset.y() + self.height())
         wide = min(14.0, box.width() / 4)
         strong = band.part in self.chosen
         painter.setPen(QPen(theme.colour("copper" if strong else "muted"), 1, Qt.PenStyle.DashLine))
@@ -368,12 +389,12 @@ class Strata(QWidget):
             painter.setPen(theme.colour("card") if chosen else theme.colour("muted"))
             painter.drawText(inner, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, note)
 
-    def _draw_numbers(self, painter: QPainter) -> None:
+    def _draw_numbers(self, painter: QPainter, seen: QRectF) -> None:
         painter.setFont(theme.mono(8))
         for part, n in self._lit.items():
-            if part not in self.ground.boxes:
+            box = self.ground.boxes.get(part)
+            if box is None or not box.intersects(seen):
                 continue
-            box = self.ground.boxes[part]
             centre = QPointF(box.left() + 2, box.center().y())
             painter.setBrush(theme.colour("paper"))
             painter.setPen(QPen(theme.colour("copper"), 1.6))
