@@ -192,6 +192,7 @@ def two_glues():
         (Wish(avoid=("solvent",)), {"S1"}, {"S2"}),
         (Wish(avoid=("destruction",)), {"S3"}, {"S4"}),
         (Wish(isolate="S6"), {"S6"}, {"S7"}),
+        (Wish(isolate="S7"), {"S7"}, {"S6"}),
         (Wish(isolate="not"), set(), {"S6", "S7"}),
         (Wish(isolate="S6", variant="small"), {"S6"}, {"S5"}),
         (Wish(variant="export"), {"S5"}, set()),
@@ -291,7 +292,7 @@ def test_waits_and_the_way_back_hold_together(seed):
             assert soak.until_s - soak.from_s == pytest.approx(study.steps[soak.step].wait_s)
             assert all(soak.from_s <= starts[s] < soak.until_s for s in soak.filled)
             if len(waits) == 1:
-                assert all(spare[s] >= soak.idle_s - 1e-6 for s in soak.filled)
+                assert all(spare[s] >= soak.idle_s - 0.002 for s in soak.filled)
         back = way_back(study, route.legs)
         made = [j for leg in back for j in study.steps[leg.step].releases]
         released = [j for leg in route.legs for j in study.steps[leg.step].releases]

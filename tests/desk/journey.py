@@ -80,6 +80,7 @@ def sit(folder, study_path):
     window.figures.finish()
     QTest.qWait(100)
     assert window.reach.summary.text().startswith("9 steps"), window.reach.summary.text()
+    look_deeper(window)
     report = folder / "report.html"
     answer_dialog(report)
     press(window, Key.Key_E, Control)
@@ -132,6 +133,46 @@ def open_up(window):
     press(window, Key.Key_Z, Control)
     press(window, Key.Key_Z, Control)
     press(window, Key.Key_Space, Control)
+
+
+def look_deeper(window):
+    """At Reach: a question answered closes a range; a what-if is tried, kept and dropped, and the record stays."""
+    page, session = window.reach, window.session
+    press(window, Key.Key_3, Control | Shift)
+    until(lambda: page.asked.lines)
+    line = page.asked.lines[0]
+    wide = window.figures.reach()[line.parts[0]].seconds
+    press(window.focusWidget(), Key.Key_N)
+    until(lambda: not window.figures.working)
+    near = window.figures.reach()[line.parts[0]].seconds
+    assert near.most - near.least < wide.most - wide.least, (wide, near)
+    press(window, Key.Key_Z, Control)
+    record, best = session.study, page.summary.text()
+    press(window, Key.Key_2, Control | Shift)
+    table = page.easier.table
+    until(lambda: table.model().rowCount() > 5)
+    table.setFocus()
+    press(table, Key.Key_Down)
+    until(lambda: page.route_name.text().startswith("What if"))
+    assert page.summary.text() != best
+    walk_to(table, "name to keep the what-if under")
+    type_into(window.focusWidget(), "kinder")
+    press(window.focusWidget(), Key.Key_Return)
+    assert [v.name for v in session.study.what_ifs.values()] == ["kinder"]
+    press(table, Key.Key_Escape)
+    assert page.summary.text() == best
+    press(window, Key.Key_Z, Control)
+    assert session.study is record
+    press(window, Key.Key_1, Control | Shift)
+
+
+def until(done, seconds=30):
+    """Wait for work beside the window, which QTest.qWait would keep from running."""
+    end = time.monotonic() + seconds
+    while not done() and time.monotonic() < end:
+        time.sleep(0.02)
+        QApplication.processEvents()
+    assert done()
 
 
 CAPTIONS = """WEBVTT
@@ -224,11 +265,7 @@ def scan_screws(window):
     press(window, Key.Key_M, Control | Shift)
     window.activateWindow()
     assert QTest.qWaitForWindowActive(window)
-    until = time.monotonic() + 30
-    while window.scans.scan is None and time.monotonic() < until:
-        time.sleep(0.05)  # QTest.qWait would keep the work beside from running
-        QApplication.processEvents()
-    assert window.scans.scan is not None, (window.scans.name, window.scans.trouble, window.scans.working)
+    until(lambda: window.scans.scan is not None)
     assert len(window.scans.scan.screws) == 12
     assert window.focusWidget() is window.scans.view
     press(window.scans.view, Key.Key_Return)

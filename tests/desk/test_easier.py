@@ -63,14 +63,14 @@ def test_a_question_answered_closes_a_range(qtbot, window, page):
     asked = len(page.asked.lines)
     first = page.asked.lines[0]
     wide = window.figures.reach()[first.parts[0]].seconds
-    qtbot.keyClick(page.asked, KEY.Key_N)
+    qtbot.keyClick(page.asked.table, KEY.Key_N)
     fact = next(f for f in window.session.study.facts.values() if (f.over, f.under) == (first.over, first.under))
     assert fact.state == "ruled out"
     near = window.figures.reach()[first.parts[0]].seconds
     assert near.most - near.least < wide.most - wide.least
     assert len(page.asked.lines) < asked
     while page.asked.lines:
-        qtbot.keyClick(page.asked, KEY.Key_Y)
+        qtbot.keyClick(page.asked.table, KEY.Key_Y)
     assert "exact" in page.asked.said.text()
     assert not page.asked.yes.isVisible()
     assert "open" not in page.state()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from attrs import frozen
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QPushButton
 
@@ -47,6 +47,7 @@ class Asked(Below):
         self.line.addWidget(self.yes)
         self.line.addWidget(self.no)
         self.setFocusProxy(self.table)
+        self.table.installEventFilter(self)
 
     def refresh(self, targets: tuple[str, ...]) -> None:
         """Show what is open about these parts and the priority parts."""
@@ -104,8 +105,10 @@ class Asked(Below):
                 self.at = (self.at + 1) % len(self.lines)  # that one holds; which other does not?
                 self.refresh(line.parts)
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Y, Qt.Key.Key_N):
-            self.answer(event.key() == Qt.Key.Key_Y)
-        else:
-            super().keyPressEvent(event)
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Y and N before the table looks for a row that begins so."""
+        pressed = event.type() == QEvent.Type.KeyPress and isinstance(event, QKeyEvent) and not event.modifiers()
+        if pressed and event.key() in (Qt.Key.Key_Y, Qt.Key.Key_N):  # type: ignore[attr-defined]
+            self.answer(event.key() == Qt.Key.Key_Y)  # type: ignore[attr-defined]
+            return True
+        return super().eventFilter(watched, event)

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QMenu
 from oddbolt.core.bench.waits import usual_waits
 from oddbolt.core.study.words import duration
 from oddbolt.desk import theme
+from oddbolt.desk.pages.reach import BELOW
 from oddbolt.desk.painters.strata import CLOSER
 from oddbolt.desk.timers import HEATER
 
@@ -97,6 +98,8 @@ def build_menus(window: Window) -> None:
         _act(view, page.title, f"Ctrl+{page.number}", partial(window.show_page, n))
     view.addSeparator()
     strata = window.reach.strata
+    for n, word in enumerate(BELOW):
+        _act(view, f"Reach: {word}", f"Ctrl+Shift+{n + 1}", partial(window.in_strata, partial(window.reach.turn_to, n)))
     _act(view, "Strata: go &closer", "Ctrl+=", partial(window.in_strata, partial(strata.closer, CLOSER)))
     _act(view, "Strata: go &back", "Ctrl+-", partial(window.in_strata, partial(strata.closer, 1 / CLOSER)))
     _act(view, "Strata: the &whole device", "Ctrl+0", partial(window.in_strata, strata.whole))

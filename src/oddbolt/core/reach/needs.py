@@ -64,12 +64,19 @@ class Needs:
 
 
 @lru_cache(maxsize=8)
-def needs_of(study: Study, facts: str = "least", safety: bool = True, without: frozenset[str] = frozenset()) -> Needs:
+def needs_of(
+    study: Study,
+    facts: str = "least",
+    safety: bool = True,
+    without: frozenset[str] = frozenset(),
+    isolate: str = "",
+) -> Needs:
     """The needs of every take-apart step.
 
     ``facts`` is "least" (only what was seen) or "most" (also what was assumed, and for every thing about which nobody
     said otherwise, that the part taken off last before it was first touched lay over it). What is assumed gives way
-    to what was seen and done. ``without`` names steps that are not to be used.
+    to what was seen and done. ``without`` names steps that are not to be used, ``isolate`` the one step that is to
+    isolate the power, if not any that does.
     """
     record = record_of(study, without)
     over, assumed = _lying_over(record, facts)
@@ -78,7 +85,7 @@ def needs_of(study: Study, facts: str = "least", safety: bool = True, without: f
         _drop_impossible(found, assumed)
     live: tuple[str, ...] = ()
     if safety:
-        live = _isolate_first(record, found)
+        live = _isolate_first(record, found, isolate)
     doable, order = chain(found)
     return Needs(study, record, tuple(tuple(n) for n in found), doable, tuple(order), live)
 
@@ -202,10 +209,10 @@ def _drop_impossible(found: list[list[Need]], assumed: dict[tuple[str, str], Non
             found[i] = [n for n in needs if n.rule != 2 or (n.over, n.cause) not in assumed]
 
 
-def _isolate_first(record: Record, found: list[list[Need]]) -> tuple[str, ...]:
+def _isolate_first(record: Record, found: list[list[Need]], by: str) -> tuple[str, ...]:
     """Add rule 4. Returns the steps that must open a plug while the power is still live."""
     study = record.study
-    isolating = sum(1 << i for i, id in enumerate(record.ids) if study.steps[id].isolates_power)
+    isolating = sum(1 << i for i, id in enumerate(record.ids) if study.steps[id].isolates_power and by in ("", id))
     if not isolating and not any(s.isolates_power for s in study.steps.values() if s.phase == "apart"):
         return ()
     live = []

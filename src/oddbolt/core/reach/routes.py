@@ -79,7 +79,7 @@ def route_to(
     Raises ReachError with the things that stand in the way if there is none.
     """
     study = as_variant(study, wish.variant)
-    needs = needs_of(study, facts, wish.safe, without | barred(study, wish))
+    needs = needs_under(study, facts, wish, without)
     for part in targets:
         if part not in study.parts and wish.variant:
             raise ReachError(f"The variant {wish.variant} has not every one of these parts.")
@@ -96,6 +96,12 @@ def route_to(
     floor = min(floor, best.seconds) if not wish.worth else 0.0
     route = _as_route(study, needs, list(bits(best_mask)), best, tuple(targets), proved, floor, facts)
     return evolve(route, wish=wish)
+
+
+def needs_under(study: Study, facts: str, wish: Wish, without: frozenset[str] = frozenset()) -> Needs:
+    """The needs of every step by what is wished, without these steps."""
+    safety, by = wish.power
+    return needs_of(study, facts, safety, without | barred(study, wish), by if by in study.steps else "")
 
 
 def best_order(
@@ -163,7 +169,7 @@ def no_way_round(study: Study, route: Route) -> frozenset[str]:
     """The steps of a route that every way to its targets needs, by what was wished. Where nothing can be done in two
     ways these are all; where every need is a choice they are the dominators of the target."""
     study = as_variant(study, route.wish.variant)
-    needs = needs_of(study, route.facts, route.wish.safe, barred(study, route.wish))
+    needs = needs_under(study, route.facts, route.wish)
     goals = [needs.freeing(t) for t in route.targets]
 
     def cannot_do_without(step: str) -> bool:

@@ -58,9 +58,9 @@ class Wish:
     variant: str = ""
 
     @property
-    def safe(self) -> bool:
-        """Whether the power must be isolated before a connector is opened."""
-        return self.isolate != "not"
+    def power(self) -> tuple[bool, str]:
+        """Whether the power must be isolated before a connector is opened, and by which step ("": any that does)."""
+        return self.isolate != "not", self.isolate if self.isolate != "not" else ""
 
     @property
     def worth(self) -> Mapping[str, float]:
@@ -83,8 +83,6 @@ def _barred(study: Study, step: Step, wish: Wish, shut: set[str]) -> bool:
     if wish.tools is not None and step.tool and step.tool not in wish.tools:
         return True
     if wish.faces and step.face not in wish.faces:
-        return True
-    if step.isolates_power and wish.isolate in study.steps and wish.isolate != step.id:
         return True
     return bool(wish.avoid) and bool(_means(study, step) & set(wish.avoid))
 

@@ -52,7 +52,7 @@ class ReachPage(Page):
         self.box.addWidget(self.strata, 1)
         line = QHBoxLayout()
         self.below = self.words(line, enumerate(BELOW))
-        self.below.idClicked.connect(self._turn_to)
+        self.below.idClicked.connect(self.turn_to)
         line.addSpacing(14)
         self.route_name, self.summary = QLabel(), QLabel()
         self.route_name.setObjectName("head")
@@ -194,7 +194,9 @@ class ReachPage(Page):
         self.way += 1
         self.refresh()
 
-    def _turn_to(self, n: int) -> None:
+    def turn_to(self, n: int) -> None:
+        """Show one of :data:`BELOW` below the strata."""
+        self.below.button(n).setChecked(True)
         self.refresh()
         (self.strata, self.easier.table, self.asked.table, self.all.table)[n].setFocus()
 
