@@ -101,7 +101,7 @@ def test_the_bench_card_is_one_page_with_every_step(window, page, tmp_path):
     window.filing.card_to(tmp_path / "card.pdf", page.route)
     card = pypdfium2.PdfDocument(tmp_path / "card.pdf")
     assert len(card) == 1
-    words = card[0].get_textpage().get_text_range()
+    words = " ".join(card[0].get_textpage().get_text_range().split())
     assert "Route to Battery" in words
     assert "Never bend or pierce the cell" in words
     assert words.count("min") > len(page.route.legs) / 2

@@ -138,10 +138,11 @@ def _route_json(study: Study, route: Route, others: Sequence[Route]) -> dict[str
     from oddbolt.core.reach.routes import no_way_round
     from oddbolt.core.reach.schedule import slack, soaks, way_back
     from oddbolt.core.reach.spread import spread_of
+    from oddbolt.core.safety import cautions_along
     from oddbolt.files.report import step_text
 
     t, spread, fixed = route.totals, spread_of(study, route.legs), no_way_round(study, route)
-    back = way_back(study, route.legs)
+    back, minds = way_back(study, route.legs), cautions_along(study, route.steps)
     return {
         "targets": [study.name(t) for t in route.targets],
         "facts": route.facts,
@@ -185,6 +186,7 @@ def _route_json(study: Study, route: Route, others: Sequence[Route]) -> dict[str
                 "wait_s": leg.wait_s,
                 "to_spare_s": round(spare, 2),
                 "no_way_round": leg.step in fixed,
+                "mind": [c.text for c in minds[leg.step]],
             }
             for leg, spare in zip(route.legs, slack(study, route.legs), strict=True)
         ],
@@ -264,13 +266,13 @@ def whatif(options: argparse.Namespace) -> int:
         )
         return 0
     for e in effects if options.change else effects[: options.most]:
-        words = " and ".join(core.in_words(study, c) for c in e.changes)
+        words = core.all_in_words(study, e.changes)
         print(f"{duration(e.seconds):>9}  {words}  [{' + '.join(c.key for c in e.changes)}]")
         if options.change:
             for part, before, after in e.parts:
                 print(f"           {study.name(part)}: {duration(before)} to {duration(after)}")
     for e in together:
-        words = " and ".join(core.in_words(study, c) for c in e.changes)
+        words = core.all_in_words(study, e.changes)
         print(f"{duration(e.seconds):>9}  only together: {words}")
     if not options.change:
         cheap = "; ".join(f"{core.in_words(study, e.changes[0])} ({duration(e.seconds)})" for e in core.front(effects))

@@ -9,7 +9,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QPushButton
 
 from oddbolt.core.reach.record import priority_parts
-from oddbolt.core.reach.whatif import LEAST_S, Change, Effect, dropped, in_words, keep, kept
+from oddbolt.core.reach.whatif import LEAST_S, Change, Effect, all_in_words, dropped, keep, kept
 from oddbolt.core.reach.wish import Wish
 from oddbolt.core.study.words import duration, plural
 from oddbolt.desk.below import Below
@@ -101,7 +101,7 @@ class Easier(Below):
             self.said.setText(f"Every change is being weighed: {n} of {of} …")
 
     def _named(self, effect: Effect) -> str:
-        return " and ".join(in_words(self.session.study, c) for c in effect.changes)
+        return all_in_words(self.session.study, effect.changes)
 
     def _show_rows(
         self, effects: Sequence[Effect], named: dict[str, tuple[Change, ...]], own: dict[Effect, float]
@@ -110,7 +110,7 @@ class Easier(Below):
         self._rows = [*named.values(), *(e.changes for e in effects)]
         cells: list[list[Cell]] = []
         for name, what in named.items():
-            words = f"{name}: {', '.join(in_words(study, c) for c in what)}"
+            words = f"{name}: {all_in_words(study, what)}"
             cells.append([(words, ""), ("kept", 1e9), ("", 1e9), ("", "")])
         for e in effects:
             helped = ", ".join(study.name(p) for p in e.helped)
@@ -123,7 +123,7 @@ class Easier(Below):
 
     def _moved(self, trial: Trial | None) -> str:
         study = self.session.study
-        words = " and ".join(in_words(study, c) for c in self.changes)
+        words = all_in_words(study, self.changes)
         if trial is None:
             return f"What if: {words}? Being worked out …"
         said = [f"What if: {words}?"]

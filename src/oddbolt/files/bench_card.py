@@ -6,8 +6,11 @@ from importlib.resources import files
 
 from jinja2 import Environment
 
+from oddbolt.core.bench.kit import kit
 from oddbolt.core.reach import Route
+from oddbolt.core.reach.glance import near_words, passed
 from oddbolt.core.reach.spread import spread_of
+from oddbolt.core.safety import cautions_along, contents
 from oddbolt.core.study import Study
 from oddbolt.core.study.words import duration
 from oddbolt.files.report import route_summary, step_text
@@ -16,14 +19,14 @@ from oddbolt.files.report import route_summary, step_text
 def card_html(study: Study, route: Route) -> str:
     """The card of one route as one HTML page."""
     spread = spread_of(study, route.legs)
+    minds = cautions_along(study, route.steps)
     rows, tool = [], ""
     for leg in route.legs:
-        step = study.steps[leg.step]
         waited = f"then {duration(leg.wait_s)} to wait" if leg.wait_s else ""
         rows.append(
             {
                 "what": step_text(study, leg.step),
-                "mind": " · ".join(step.cautions),
+                "mind": " · ".join(c.text for c in minds[leg.step]),
                 "wait": waited,
                 "tool": leg.tool if leg.tool != tool else "",  # told where it changes
                 "turn": leg.turn,
@@ -46,8 +49,16 @@ def card_html(study: Study, route: Route) -> str:
         minds=[f"Live until the power is cut in step {n}." for n in _isolated_late(study, route)],
         rows=rows,
         renew=", ".join(study.name(r) for r in route.totals.renew),
+        ready=supplies(study, route),
         passing=", ".join(study.name(p) for p in out),
+        near=near_words(study, passed(study, route)),
     )
+
+
+def supplies(study: Study, route: Route) -> str:
+    """What is used up on the way, in words: "isopropanol 1.4 ml, lint-free cloths 2 pieces"."""
+    wanted = [n for n in kit(study, contents(study), route.steps) if n.sort == "supply"]
+    return ", ".join(f"{n.what} {n.said}".strip() for n in wanted)
 
 
 def _isolated_late(study: Study, route: Route) -> list[int]:

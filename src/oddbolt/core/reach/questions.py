@@ -69,7 +69,7 @@ def signed(study: Study, fact: Fact) -> str:
     said = " ".join(filter(None, (fact.by, when)))
     if not said and fact.step in study.steps:
         said = f"said at step {study.step_number(fact.step)}"
-    return f"{fact.state}, {said or 'by whom and when was not noted'}"
+    return f"{fact.state}, {said}" if said else fact.state
 
 
 # -- ranked over all parts ------------------------------------------------------------------------------------

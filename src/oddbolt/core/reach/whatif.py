@@ -78,6 +78,13 @@ def in_words(study: Study, what: Change) -> str:
     return f"{name} not in the way"
 
 
+def all_in_words(study: Study, what: Sequence[Change]) -> str:
+    """Changes made together, in words: "without Lid screws and Lid seal"."""
+    if len(what) > 1 and all(one.way == "gone" for one in what):
+        return f"without {' and '.join(study.name(one.about) for one in what)}"
+    return " and ".join(in_words(study, one) for one in what)
+
+
 def changes(study: Study) -> list[Change]:
     """Every change there is to try."""
     out: list[Change] = []

@@ -2,6 +2,6 @@
 
 from oddbolt.core.safety.contents import contents
 from oddbolt.core.safety.preflight import DEFER, Line, preflight
-from oddbolt.core.safety.situation import Caution, cautions
+from oddbolt.core.safety.situation import Caution, cautions, cautions_along
 
-__all__ = ["DEFER", "Caution", "Line", "cautions", "contents", "preflight"]
+__all__ = ["DEFER", "Caution", "Line", "cautions", "cautions_along", "contents", "preflight"]

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from functools import lru_cache
 
-from attrs import frozen
+from attrs import evolve, frozen
 
 from oddbolt.core.reference.tables import table
 from oddbolt.core.safety.contents import contents, label, tells
@@ -17,6 +17,8 @@ from oddbolt.core.study.words import the
 
 #: the rule of what the analyst noted at a step
 NOTED = "noted"
+#: the rule of screws that are not all back, which says nothing of a route out
+UNCLOSED = "screws do not close"
 
 
 @frozen
@@ -51,6 +53,18 @@ def cautions(study: Study, step_id: str) -> tuple[Caution, ...]:
             found.append(Caution(row["id"], row["rank"], text[:1].upper() + text[1:], row["source"], row["verified"]))
     said = [Caution(NOTED, 20, text, "noted at this step", True) for text in study.steps[step_id].cautions]
     return tuple(sorted([*found, *said], key=lambda c: c.rank))
+
+
+def cautions_along(study: Study, steps: Sequence[str]) -> dict[str, tuple[Caution, ...]]:
+    """What to mind at each of these steps, done in this order and no others; each caution where it comes up first."""
+    done = evolve(study, steps={id: study.steps[id] for id in steps})
+    seen: set[str] = set()
+    out = {}
+    for id in steps:
+        fresh = [c for c in cautions(done, id) if c.text not in seen and c.rule != UNCLOSED]
+        seen |= {c.text for c in fresh}
+        out[id] = tuple(fresh)
+    return out
 
 
 def situation(study: Study, step_id: str) -> Situation:

@@ -12,6 +12,7 @@ from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import Route
 from oddbolt.core.reach.glance import about, near_words
 from oddbolt.core.reach.spread import spread_of
+from oddbolt.core.safety import cautions_along
 from oddbolt.core.study.naming import resolve_all
 from oddbolt.core.study.words import duration, plural
 from oddbolt.desk.all_parts import AllParts
@@ -25,6 +26,7 @@ from oddbolt.desk.painters.strata import Strata
 from oddbolt.desk.session import Session
 from oddbolt.desk.settings import Settings
 from oddbolt.desk.wishes import Wishes
+from oddbolt.files.bench_card import supplies
 from oddbolt.files.report import route_summary, step_text
 
 #: what can stand below the strata
@@ -117,6 +119,7 @@ class ReachPage(Page):
         self.sure.setObjectName("quiet")
         self.sure.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         line.addWidget(self.sure, 1)
+        line.addSpacing(12)
         self.other = QPushButton()
         self.other.setObjectName("word")
         self.other.clicked.connect(self._next_way)
@@ -240,8 +243,11 @@ class ReachPage(Page):
             self.mind.setText(why_not)
             return
         self.passes.setText(near_words(study, self.figures.passed(route) or ()) or "nothing close by")
-        self.renew.setText(" · ".join(study.name(r) for r in route.totals.renew) or "nothing")
-        minds = dict.fromkeys(c for leg in route.legs for c in study.steps[leg.step].cautions)
+        renew = " · ".join(study.name(r) for r in route.totals.renew) or "nothing"
+        ready = supplies(study, route)
+        self.renew.setText(f"{renew}{f'; have ready {ready}' if ready else ''}")
+        found = [c for here in cautions_along(study, route.steps).values() for c in here]
+        minds = dict.fromkeys(c.text for c in found)
         if route.facts == "least" and (reach := self.figures.reach()):
             doubtful = [p for p in self.targets if (r := reach[p]).steps and not r.steps.exact]
             if doubtful:
