@@ -195,6 +195,45 @@ def bench_whatif():
     row("questions at 500 steps ranked", took, "goal 0.3 s", f"{len(open_questions(asked))} questions")
 
 
+def bench_strata():
+    """Strata of 2,000 parts in twelve modules: laid out and drawn, and drawn again while they are moved about."""
+    from attrs import evolve
+    from PySide6.QtCore import QPointF
+    from PySide6.QtGui import QPixmap
+    from PySide6.QtWidgets import QApplication
+
+    from oddbolt.core.reach import reach_of_all
+    from oddbolt.core.study import Part
+    from oddbolt.desk.painters.strata import Strata
+
+    QApplication.instance() or QApplication([])
+    study = chain_study(2000, fork=40)
+    modules = {f"P{3000 + m}": Part(f"P{3000 + m}", f"unit {m}") for m in range(12)}
+    inside = {
+        p.id: evolve(p, inside=f"P{3000 + n % 12}", priority=n % 90 == 0) for n, p in enumerate(study.parts.values())
+    }
+    study = evolve(study, parts=modules | inside)
+    reach = reach_of_all(study)
+    strata = Strata()
+    strata.resize(850, 430)
+    picture = QPixmap(strata.size())
+
+    def shown():
+        strata.show_ground(study, reach, False, ["P1039"], None)
+        strata.render(picture)
+
+    def moved():
+        strata._pan(QPointF(23, 9))
+        strata.render(picture)
+
+    row("strata of 2,000 parts laid out and drawn", timed(shown, 9))
+    row("  of that drawing", timed(lambda: strata.render(picture), 15), "goal 50 ms")
+    for closer in (3, 12, 40):
+        strata.whole()
+        strata.closer(closer)
+        row(f"  moved about, {closer} times as close", timed(moved, 30), "goal 16 ms")
+
+
 def bench_routes():
     """The best order of 40 and 60 steps, proved; a general solver on the same instances in the same run."""
     for n, seeds, goal in ((12, range(3), ""), (40, range(7), "goal 500 ms"), (60, range(5), "goal 5 s")):
