@@ -14,7 +14,7 @@ from test_reach import closed_sets
 
 from oddbolt.core.bench.kit import at_hand
 from oddbolt.core.errors import ReachError, StudyError
-from oddbolt.core.reach import bench_seconds, needs_of, reach_of_all, route_to, step_times
+from oddbolt.core.reach import bench_seconds, needs_of, ordering, reach_of_all, route_to, step_times
 from oddbolt.core.reach.glance import about, at_a_glance, passed
 from oddbolt.core.reach.record import bits
 from oddbolt.core.reach.risk import renewals_of, risk_of
@@ -407,3 +407,21 @@ def test_nothing_on_the_front_is_beaten(rows):
     for a, b in pairwise(best):
         assert effort(a.changes) <= effort(b.changes)
         assert a.seconds < b.seconds
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_orders_met_before_the_proof_can_be_worked_and_get_better(seed, monkeypatch):
+    monkeypatch.setattr(ordering, "DIVE", 2)
+    study = random_study(seed, steps=24)
+    needs = needs_of(study)
+    for part in study.parts:
+        met = []
+        best = route_to(study, [part], budget_s=30, better=met.append)
+        assert [r.seconds for r in met] == sorted((r.seconds for r in met), reverse=True)
+        for one in (*met, best):
+            done = 0
+            for id in one.steps:
+                i = needs.record.index[id]
+                assert all(n.steps & done for n in needs.needs[i])
+                done |= 1 << i
+            assert one.bound_s <= best.seconds + 1e-6 <= one.seconds + 2e-6

@@ -1,19 +1,20 @@
 """Strata closer and folded, found by typing, drawn to a file; wishes, all parts, contradictions; by mouse and keys."""
 
 import json
+import random
 from xml.etree import ElementTree
 
 import pytest
-from builders import chain_study
+from builders import chain_study, study_of
 from PIL import Image
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QImage, QWheelEvent
 
 from oddbolt.__main__ import main
 from oddbolt.core.reach import reach_of_all, route_to
-from oddbolt.core.study import Fact, change, put
+from oddbolt.core.study import Fact, Part, Step, change, put
 from oddbolt.demo import tide_logger
-from oddbolt.desk import theme
+from oddbolt.desk import figures, theme
 from oddbolt.desk.painters.strata import Strata
 
 KEY = Qt.Key
@@ -292,3 +293,38 @@ def test_a_time_told_by_three_is_typed_in_the_margin(qtbot, window):
     assert (told.likely_s, told.most_s, told.least_s) == (40.0, 120.0, None)
     assert "Three times" in window.notice_text.text()
     assert change(window.session.study, step, likely_s=None).steps[step].likely_s is None
+
+
+def plates(seed, n):
+    """A core under n plates, some of them under others, with seven tools and two faces."""
+    r = random.Random(seed)
+    things = [Part("P1", "core"), *(Part(f"P{k}", f"plate {k}") for k in range(2, n + 1))]
+    for k in range(2, n + 1):
+        over = r.sample(range(max(2, k - 8), k), min(k - max(2, k - 8), r.randint(0, 2)))
+        things += [Fact(f"F{k}", f"P{k}", "P1"), *(Fact(f"F{k}{o}", f"P{o}", f"P{k}") for o in over)]
+    for k in [*range(2, n + 1), 1]:
+        tool, face = r.choice(["", *"abcdef"]), r.choice(["front", "back"])
+        things.append(Step(f"S{k}", "take out", takes_out=(f"P{k}",), tool=tool, face=face))
+    return study_of(*things)
+
+
+def test_a_route_that_is_not_proved_soon_gets_better_beside_the_work_or_is_left(qtbot, window, monkeypatch):
+    monkeypatch.setattr(figures, "SOON_S", 0.0)
+    page = window.reach
+    monkeypatch.setattr(window.session, "store", None)
+    window.show_stage(page)
+    window.session.edit(plates(1, 55), "another device")
+    page.choose(("P1",))
+    first = page.route
+    assert not first.proved
+    assert "not proved best; none is under" in page.summary.text()
+    assert page.stop.isVisible()
+    qtbot.waitUntil(lambda: page.route.proved, timeout=100_000)
+    assert first.bound_s <= page.route.seconds <= first.seconds
+    assert not page.stop.isVisible()
+    window.session.edit(plates(2, 110), "a hard one")
+    assert page.stop.isVisible()
+    page.stop.click()
+    qtbot.waitUntil(lambda: not window.figures.improving, timeout=20_000)
+    assert not page.route.proved
+    assert not page.stop.isVisible()

@@ -26,8 +26,8 @@ from oddbolt.desk.session import Session
 AT_ONCE_STEPS = 150
 #: How long the hand's own work goes before what is worked out beside it, in ms.
 HEAD_START_MS = 80
-#: Time for the proof of a route before the best so far is shown, in s.
-ROUTE_BUDGET_S = 10.0
+#: Time for the proof of a route before the best so far is shown, and before it is left at that, in s.
+SOON_S, ROUTE_BUDGET_S = 0.4, 120.0
 #: The answer about a study that is no longer the one at hand.
 STALE = object()
 
@@ -59,7 +59,9 @@ class Figures(QObject):
         self.session = session
         self._known: dict[Hashable, Any] = {}
         self._asked: set[Hashable] = set()
-        self._beside = Beside(self)
+        self._improving: set[Hashable] = set()
+        self._settled: set[Hashable] = set()
+        self._beside = Beside(self, threads=2)
         self._waiting: list[tuple[Hashable, Study, Callable[[Study], Any]]] = []
         self._start = QTimer(self)
         self._start.setSingleShot(True)
@@ -98,10 +100,52 @@ class Figures(QObject):
         return found
 
     def route(self, targets: tuple[str, ...], wish: Wish = ANY) -> tuple[Route | None, str] | None:
-        """The route to these parts as wished, or why there is none."""
-        work = partial(_route, targets=targets, stopped=self._stale(self.session.study), wish=wish)
-        found: tuple[Route | None, str] | None = self._ask(("route", targets, wish), work)
+        """The route to these parts as wished, or why there is none. One that is not proved soon is shown as it is and
+        goes on getting better beside the work, until it is proved, its time is over, or :meth:`settle` is called."""
+        key = ("route", targets, wish)
+        work = partial(_route, targets=targets, stopped=self._stale(self.session.study), wish=wish, budget_s=SOON_S)
+        found: tuple[Route | None, str] | None = self._ask(key, work)
+        if found is not None and found[0] is not None and not found[0].proved and key not in self._settled:
+            self._improve(key, targets, wish)
         return found
+
+    @property
+    def improving(self) -> bool:
+        """Whether some route is still getting better."""
+        return bool(self._improving)
+
+    def settle(self) -> None:
+        """Leave routes as they are now."""
+        self._settled |= self._improving
+
+    def _improve(self, key: Hashable, targets: tuple[str, ...], wish: Wish) -> None:
+        study = self.session.study
+        if key in self._improving:
+            return
+        self._improving.add(key)
+
+        def stopped() -> bool:
+            return self.session.study is not study or key in self._settled
+
+        def better(route: Route) -> None:
+            tell(shown, route)
+
+        def shown(route: Route) -> None:
+            now = self._known.get(key, (None, ""))[0]
+            nearer = now is None or (not wish.worth and route.seconds < now.seconds)
+            if self.session.study is study and (route.proved or nearer):
+                self._known[key] = (route, "")
+            if self.session.study is study:
+                self.ready.emit()
+
+        def done(answer: tuple[Route | None, str]) -> None:
+            self._improving.discard(key)
+            self._settled.add(key)
+            if answer[0] is not None:
+                shown(answer[0])
+
+        work = partial(_route, study, targets, stopped, wish, ROUTE_BUDGET_S, better)
+        self._beside.start(work, done)
 
     def others(self, targets: tuple[str, ...], wish: Wish = ANY) -> tuple[Route, ...] | None:
         """The routes truly different from the best one, worked out beside."""
@@ -207,6 +251,8 @@ class Figures(QObject):
     def _forget(self) -> None:
         self._known = {key: known for key, known in self._known.items() if self._holds(key)}
         self._asked.clear()
+        self._improving.clear()
+        self._settled.clear()
         self._waiting.clear()
         self._beside.clear()
 
@@ -219,7 +265,7 @@ class Figures(QObject):
 
 def _trial(study: Study, changes: tuple[Change, ...], targets: tuple[str, ...], wish: Wish) -> Trial:
     after = applied(study, changes)
-    route, why_not = _route(after, targets, lambda: False, wish)
+    route, why_not = _route(after, targets, lambda: False, wish, SOON_S)
     return Trial(
         after,
         reach_of_all(after),
@@ -271,8 +317,15 @@ def _others(study: Study, targets: tuple[str, ...], stopped: Callable[[], bool],
         return ()
 
 
-def _route(study: Study, targets: tuple[str, ...], stopped: Callable[[], bool], wish: Wish) -> tuple[Route | None, str]:
+def _route(
+    study: Study,
+    targets: tuple[str, ...],
+    stopped: Callable[[], bool],
+    wish: Wish,
+    budget_s: float,
+    better: Callable[[Route], None] = lambda route: None,
+) -> tuple[Route | None, str]:
     try:
-        return route_to(study, targets, budget_s=ROUTE_BUDGET_S, stopped=stopped, wish=wish), ""
+        return route_to(study, targets, budget_s=budget_s, stopped=stopped, wish=wish, better=better), ""
     except OddBoltError as error:
         return None, str(error)

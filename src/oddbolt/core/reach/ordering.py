@@ -45,6 +45,9 @@ class Order:
     bound_s: float
 
 
+#: after so many states a good order is looked for from the most promising one
+DIVE = 4096
+
 Waits = tuple[tuple[int, float], ...]
 
 
@@ -158,15 +161,19 @@ class Ordering:
         return total
 
     def solve(
-        self, upper: float = float("inf"), budget_s: float = 5.0, stopped: Callable[[], bool] = lambda: False
+        self,
+        upper: float = float("inf"),
+        budget_s: float = 5.0,
+        stopped: Callable[[], bool] = lambda: False,
+        better: Callable[[Order], None] = lambda order: None,
     ) -> Order | None:
         """The best order. None if none is below ``upper``. When the budget (s) ends first, or ``stopped`` says so, the
-        best so far with ``proved`` false."""
+        best so far with ``proved`` false. Whenever a better one is met before the proof, it is given to ``better``."""
         deadline = perf_counter() + budget_s
         start = self._forced(self._start())
         incumbent = self._quick(start)
         best = incumbent if incumbent.at < upper else None
-        tick = 0
+        tick = popped = 0
         heap = [(self.bound(start), 0, start)]
         labels: dict[tuple[int, int, int], list[_Node]] = {}
         while heap:
@@ -178,8 +185,12 @@ class Ordering:
                 return self._order(node, True, node.at)
             if not self._current(labels, node):
                 continue
-            if tick % 256 == 0 and (perf_counter() > deadline or stopped()):
+            popped += 1
+            if popped % 256 == 0 and (perf_counter() > deadline or stopped()):
                 return self._order(best or incumbent, False, f)
+            if popped % DIVE == 0 and (dive := self._quick(node)).at < limit - 1e-9:
+                best = dive
+                better(self._order(best, False, f))
             for child in self._children(node):
                 if self._label(labels, child):
                     f_child = self.bound(child)

@@ -61,9 +61,10 @@ class Problem:
         upper: float = float("inf"),
         budget_s: float = 5.0,
         stopped: Callable[[], bool] = lambda: False,
+        better: Callable[[Order], None] = lambda order: None,
     ) -> Order | None:
         """The best order of a closed set, None if none is below ``upper`` (s); its jobs are numbered by their place in
-        the set. What was proved is remembered."""
+        the set. What was proved is remembered. See :meth:`Ordering.solve`."""
         jobs = self._jobs(list(bits(mask)))
         key = (jobs, self.tool_s, self.turn_s, self.face)
         known = _proved.get(key)
@@ -71,7 +72,7 @@ class Problem:
             return known if known.seconds < upper else None
         if known is not None and upper <= known:
             return None
-        order = Ordering(jobs, self.tool_s, self.turn_s, self.face).solve(upper, budget_s, stopped)
+        order = Ordering(jobs, self.tool_s, self.turn_s, self.face).solve(upper, budget_s, stopped, better)
         if order is None or order.proved:
             if len(_proved) >= REMEMBERED:
                 _proved.clear()

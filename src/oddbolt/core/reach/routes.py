@@ -7,6 +7,7 @@ and :mod:`ordering` finds the best order of each, until no other set can be bett
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import partial
 from time import perf_counter
 
 from attrs import evolve, frozen
@@ -73,8 +74,10 @@ def route_to(
     stopped: Callable[[], bool] = lambda: False,
     wish: Wish = ANY,
     without: frozenset[str] = frozenset(),
+    better: Callable[[Route], None] = lambda route: None,
 ) -> Route:
-    """The route that frees every part of ``targets`` as wished, without the steps named in ``without``.
+    """The route that frees every part of ``targets`` as wished, without the steps named in ``without``. When the budget
+    (s) ends before the proof, or ``stopped`` says so, the best so far; ``better`` is given each better one on the way.
 
     Raises ReachError with the things that stand in the way if there is none.
     """
@@ -90,12 +93,20 @@ def route_to(
     if not targets:
         raise ReachError("Choose at least one part to reach.")
     problem = Problem(needs, wish.worth)
-    best, best_mask, proved, floor = best_order(problem, [needs.freeing(t) for t in targets], budget_s, stopped)
+
+    def made(order: Order, mask: int, proved: bool, floor: float) -> Route:
+        floor = min(floor, order.seconds) if not wish.worth else 0.0
+        route = _as_route(study, needs, list(bits(mask)), order, tuple(targets), proved, floor, facts)
+        return evolve(route, wish=wish)
+
+    def on_the_way(order: Order, mask: int, floor: float) -> None:
+        better(made(order, mask, False, floor))
+
+    goals = [needs.freeing(t) for t in targets]
+    best, best_mask, proved, floor = best_order(problem, goals, budget_s, stopped, on_the_way)
     if best is None:
         raise ReachError(explain(needs, targets[0]))
-    floor = min(floor, best.seconds) if not wish.worth else 0.0
-    route = _as_route(study, needs, list(bits(best_mask)), best, tuple(targets), proved, floor, facts)
-    return evolve(route, wish=wish)
+    return made(best, best_mask, proved, floor)
 
 
 def needs_under(study: Study, facts: str, wish: Wish, without: frozenset[str] = frozenset()) -> Needs:
@@ -105,10 +116,14 @@ def needs_under(study: Study, facts: str, wish: Wish, without: frozenset[str] = 
 
 
 def best_order(
-    problem: Problem, goals: Sequence[int], budget_s: float, stopped: Callable[[], bool] = lambda: False
+    problem: Problem,
+    goals: Sequence[int],
+    budget_s: float,
+    stopped: Callable[[], bool] = lambda: False,
+    better: Callable[[Order, int, float], None] = lambda order, mask, floor: None,
 ) -> tuple[Order | None, int, bool, float]:
     """The best order that does a step of each of ``goals`` (masks), the set of its steps, whether that is proved, and a
-    time (s) that no order beats."""
+    time (s) that no order beats. Each better order on the way is given to ``better``, with its set and that time."""
     closures = Closures(problem.needs, problem.costs, problem.kinds)
     best: Order | None = None
     best_mask, proved, floor = 0, True, float("inf")
@@ -120,7 +135,8 @@ def best_order(
             proved, floor = False, min(floor, problem.bound(mask))
             break
         left = max(0.05, deadline - perf_counter())
-        found = problem.solve(mask, best.seconds if best else float("inf"), left, stopped)
+        told = partial(_told, better, mask, floor)
+        found = problem.solve(mask, best.seconds if best else float("inf"), left, stopped, told)
         if found is None:
             continue
         proved &= found.proved
@@ -128,6 +144,10 @@ def best_order(
         if best is None or found.seconds < best.seconds:
             best, best_mask = found, mask
     return best, best_mask, proved, floor
+
+
+def _told(better: Callable[[Order, int, float], None], mask: int, floor: float, order: Order) -> None:
+    better(order, mask, min(floor, order.bound_s))
 
 
 #: routes are truly different if they share at most so much of their steps

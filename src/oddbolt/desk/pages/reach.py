@@ -120,6 +120,11 @@ class ReachPage(Page):
         self.sure.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         line.addWidget(self.sure, 1)
         line.addSpacing(12)
+        self.stop = QPushButton("good enough")
+        self.stop.setObjectName("word")
+        self.stop.setToolTip("Look for no better route")
+        self.stop.clicked.connect(self._settle)
+        line.addWidget(self.stop)
         self.other = QPushButton()
         self.other.setObjectName("word")
         self.other.clicked.connect(self._next_way)
@@ -192,6 +197,11 @@ class ReachPage(Page):
             which = "the best" if self.way + 1 == len(ways) else "another"
             self.other.setText(f"{which}: {duration(after.seconds)}")
         self.card.setEnabled(bool(ways))
+        self.stop.setVisible(self.figures.improving)
+
+    def _settle(self) -> None:
+        self.figures.settle()
+        self.stop.hide()
 
     def _next_way(self) -> None:
         self.way += 1
