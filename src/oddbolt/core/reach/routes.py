@@ -135,7 +135,7 @@ def best_order(
             proved, floor = False, min(floor, problem.bound(mask))
             break
         left = max(0.05, deadline - perf_counter())
-        told = partial(_told, better, mask, floor)
+        told = partial(_told, better, mask, min(floor, problem.bound(mask)))  # no set to come beats that either
         found = problem.solve(mask, best.seconds if best else float("inf"), left, stopped, told)
         if found is None:
             continue
@@ -147,7 +147,7 @@ def best_order(
 
 
 def _told(better: Callable[[Order, int, float], None], mask: int, floor: float, order: Order) -> None:
-    better(order, mask, min(floor, order.bound_s))
+    better(order, mask, floor)
 
 
 #: routes are truly different if they share at most so much of their steps
