@@ -75,6 +75,11 @@ def main():
         window.grab().save(str(FOLDER / "held-back.png"))
         print(FOLDER / "held-back.png")
         window.reach.easier.drop_trial()
+        window.session.select("P29")
+        window.reach.below.button(3).click()
+        settle(app, window)
+        window.grab().save(str(FOLDER / "all-parts.png"))
+        print(FOLDER / "all-parts.png")
         window.reach.below.button(0).click()
         asides = {"runs": window.runs, "photos": window.photos, "large": window.large}
         for name, page in asides.items():

@@ -217,6 +217,10 @@ def test_what_cannot_be_wished_is_told_in_a_sentence():
         Wish(avoid=("noise",))
     with pytest.raises(ReachError, match="no variant “tiny” in this study: large, export"):
         route_to(study, ["P2"], wish=Wish(variant="tiny"))
+    with pytest.raises(ReachError, match="worked from the moon; there is front, back"):
+        route_to(study, ["P2"], wish=Wish(faces=("moon",)))
+    with pytest.raises(ReachError, match="no step that may be used takes it out"):
+        route_to(study, ["P2"], wish=Wish(faces=("back",)))
     small = change(study, "P2", variant="small")
     with pytest.raises(ReachError, match="has not every one"):
         route_to(small, ["P3"], wish=Wish(variant="small"))

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
 from oddbolt.commands.loading import load, parts_named, print_json
-from oddbolt.core.errors import ReachError
+from oddbolt.core.errors import FileError, ReachError
 
 if TYPE_CHECKING:
     from oddbolt.core.reach.routes import Route
@@ -54,7 +54,10 @@ def reach(options: argparse.Namespace) -> int:
 
 def _write_drawing(options: argparse.Namespace, study: Study) -> None:
     """What needs what as a graph, or the strata as a picture, by the ending of the file."""
-    if options.output.suffix.lower() in (".svg", ".png"):
+    ending = options.output.suffix.lower()
+    if ending not in (".graphml", ".dot", ".gv", ".svg", ".png"):
+        raise FileError(f"{options.output}: needs are written as .graphml or .dot, strata drawn as .svg or .png.")
+    if ending in (".svg", ".png"):
         from oddbolt.desk.strata_picture import write_strata
 
         write_strata(options.output, study, options.depth == "minutes")

@@ -146,7 +146,7 @@ def explain(needs: Needs, part_id: str) -> str:
     name = study.name(part_id)
     freeing = needs.freeing(part_id)
     if not freeing:
-        return f"{name} cannot be reached: no recorded step takes it out."
+        return f"{name} cannot be reached: {_no_step(study, 'takes_out', part_id)} takes it out."
     step = next(bits(freeing))
     trail: list[tuple[int, Need]] = []
     visited: dict[int, int] = {}
@@ -163,13 +163,23 @@ def explain(needs: Needs, part_id: str) -> str:
 
 def _nothing(study: Study, need: Need) -> str:
     if need.rule == 1:
-        return f"no recorded step releases {study.name(need.cause)}"
+        return f"{_no_step(study, 'releases', need.cause)} releases {study.name(need.cause)}"
     if need.rule == 2:
         above = study.name(need.over)
-        return f"{above} lies over {study.name(need.cause)}, and no recorded step takes {above} away"
+        return (
+            f"{above} lies over {study.name(need.cause)}, and {_no_step(study, 'takes_out', need.over)} takes it away"
+        )
     if need.rule == 3:
         return f"no step that may be used softens {study.name(need.cause)}"
     return f"no step that may be used isolates the power before {study.name(need.cause)}"
+
+
+def _no_step(study: Study, does: str, thing: str) -> str:
+    """Whether there is no such step at all, or none that was left."""
+    carriers = study.carriers(thing) if thing in study.parts else []
+    steps = [s for s in study.steps.values() if s.phase == "apart"]
+    there = any(one in getattr(s, does) for s in steps for one in (thing, *carriers))
+    return "no step that may be used" if there else "no recorded step"
 
 
 def _because(study: Study, need: Need) -> str:

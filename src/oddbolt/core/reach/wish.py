@@ -72,7 +72,11 @@ class Wish:
 
 def barred(study: Study, wish: Wish) -> frozenset[str]:
     """The steps that a route so wished may not use; the bare hand is always at hand. Keeping a part in keeps in what
-    carries it."""
+    carries it. Raises ReachError for a face that no step is worked from."""
+    known = dict.fromkeys(s.face for s in study.steps.values() if s.phase == "apart")
+    for face in wish.faces:
+        if face not in known:
+            raise ReachError(f"No step is worked from the {face}; there is {', '.join(known) or 'no step'}.")
     shut = set(wish.keep_in) | {carrier for part in wish.keep_in for carrier in study.carriers(part)}
     return frozenset(id for id, step in study.steps.items() if _barred(study, step, wish, shut))
 
