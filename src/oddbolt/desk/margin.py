@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from functools import partial
 from typing import Any
 
@@ -69,6 +70,7 @@ class Margin(QScrollArea):
         self.fields: dict[str, tuple[Field, Any]] = {}
         self.several: SeveralForm | None = None
         self._key: object = None
+        self._extras: object = None
         self.setObjectName("margin")
         self.setFixedWidth(WIDE)
         self.setWidgetResizable(True)
@@ -91,10 +93,15 @@ class Margin(QScrollArea):
         thing: Any = study.find(self.id)
         if not has_form(thing):
             self.id, thing = "", study.device
-        key = (type(thing), getattr(thing, "kind", ""), self._extras_key(thing), theme.current.name)
+        key = (type(thing), getattr(thing, "kind", ""), theme.current.name)
         if key != self._key:
-            self._key = key
+            self._key, self._extras = key, None
             self._build(thing)
+        extras = (self.id, self._extras_key(thing))
+        if extras != self._extras:
+            self._extras = extras
+            self._renew(self._above, lambda box: self._build_above(box, thing))
+            self._renew(self._below, lambda box: self._build_below(box, thing))
         self._fill(thing)
 
     def _show_several(self) -> None:
@@ -163,6 +170,8 @@ class Margin(QScrollArea):
         return ()
 
     def _build(self, thing: Any) -> None:
+        """The form of a kind of thing: its fields, which stay as long as things of this kind are shown, with room above
+        and below for what is computed, asked and noted of the one shown."""
         paper = Paper()
         box = holder(paper)
         self.title, self.sub = QLabel(), QLabel()
@@ -172,16 +181,54 @@ class Margin(QScrollArea):
         self.sub.setFixedHeight(LINE - 4)
         box.addWidget(self.title)
         box.addWidget(self.sub)
+        self._above, self._below = QVBoxLayout(), QVBoxLayout()
+        box.addLayout(self._above)
+        self._build_fields(box, thing)
+        box.addLayout(self._below)
+        if not isinstance(thing, Device):
+            word = {EdgePlan: "edge plan", Keepout: "keep-out", Warmup: "warm-up"}.get(type(thing))
+            drop = QPushButton(f"Remove this {word or type(thing).__name__.lower()}")
+            drop.setObjectName("link")
+            drop.clicked.connect(self.remove)
+            box.addSpacing(LINE)
+            box.addWidget(drop)
+        box.addStretch(1)
+        focus = self.focusWidget() if self.isAncestorOf(self.focusWidget() or self) else None
+        name = focus.accessibleName() if focus is not None else ""
+        self._turn_to(paper)
+        if name:
+            again = next((w for f, w in self.fields.values() if f.caption == name), None)
+            if again is not None:
+                again.setFocus()
+
+    @staticmethod
+    def _renew(room: QVBoxLayout, build: Callable[[QVBoxLayout], None]) -> None:
+        """Fill this room anew. What stood there goes when nothing is under way in it any more."""
+        old = room.takeAt(0)
+        holding = QWidget()
+        box = QVBoxLayout(holding)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(0)
+        build(box)
+        room.addWidget(holding)
+        holding.setVisible(box.count() > 0)
+        if old is not None and (widget := old.widget()) is not None:
+            widget.hide()
+            widget.setParent(None)
+            widget.deleteLater()
+
+    def _build_above(self, box: QVBoxLayout, thing: Any) -> None:
         for caption, value in self._figures_of(thing):
             box.addWidget(_line(caption, value))
-        if self._figures_of(thing):
+        if box.count():
             box.addSpacing(LINE // 2)
         if isinstance(thing, Joint) and thing.kind == "screw":
             self._build_screws(box, thing)
         if isinstance(thing, Step):
             self._build_question(box, thing)
             self._build_cautions(box, cautions(self.session.study, thing.id))
-        self._build_fields(box, thing)
+
+    def _build_below(self, box: QVBoxLayout, thing: Any) -> None:
         if isinstance(thing, Joint) and thing.kind == "screw":
             self._build_torque(box, thing)
             box.addWidget(_head("Which screw?"))
@@ -200,21 +247,6 @@ class Margin(QScrollArea):
             self._build_facts(box, thing)
             self._build_findings(box)
             self._build_sums(box, thing)
-        if not isinstance(thing, Device):
-            word = {EdgePlan: "edge plan", Keepout: "keep-out", Warmup: "warm-up"}.get(type(thing))
-            drop = QPushButton(f"Remove this {word or type(thing).__name__.lower()}")
-            drop.setObjectName("link")
-            drop.clicked.connect(self.remove)
-            box.addSpacing(LINE)
-            box.addWidget(drop)
-        box.addStretch(1)
-        focus = self.focusWidget() if self.isAncestorOf(self.focusWidget() or self) else None
-        name = focus.accessibleName() if focus is not None else ""
-        self._turn_to(paper)
-        if name:
-            again = next((w for f, w in self.fields.values() if f.caption == name), None)
-            if again is not None:
-                again.setFocus()
 
     def _build_fields(self, box: QVBoxLayout, thing: Any) -> None:
         grid = QGridLayout()

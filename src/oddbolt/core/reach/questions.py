@@ -39,15 +39,12 @@ def fresh_question(study: Study, step: str) -> tuple[str, str] | None:
     record = record_of(study)
     if step not in record.index:
         return None
-    here = record.index[step]
-    done = study.steps[step]
-    things = [*done.releases, *done.softens, *done.takes_out, *done.opens]
+    open_ = record.unstated_at(record.index[step])
+    if not open_:
+        return None
     stated = {(f.over, f.under) for f in study.facts.values()}
     stated |= {(over, part) for over, under in stated if under in study.joints for part in study.joints[under].holds}
-    for over, under in record.unstated:
-        if under in things and record.touched[under] == here and (over, under) not in stated:
-            return over, under
-    return None
+    return next((pair for pair in open_ if pair not in stated), None)
 
 
 def answer(study: Study, over: str, under: str, yes: bool, by: str = "", at: str = "") -> Study:

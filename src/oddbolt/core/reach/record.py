@@ -64,23 +64,31 @@ class Record:
     def unstated(self) -> tuple[tuple[str, str], ...]:
         """Pairs (part, thing) worth asking about: the part came off last before the thing was first touched. Pairs
         that cannot be, since the one carries the other, are left out."""
-        out = []
-        touched: set[str] = set()
+        out: list[tuple[str, str]] = []
         latest: tuple[str, ...] = ()
-        for id in self.ids:
-            step = self.study.steps[id]
-            for thing in (*step.releases, *step.softens, *step.takes_out, *step.opens):
-                if thing in touched:
-                    continue
-                touched.add(thing)
-                joint = self.study.joints.get(thing)
-                lines = [self.carriers[p] for p in joint.holds] if joint else [self.carriers[thing]]
-                for above in latest:
-                    if above != thing and not any(above in c for c in lines) and thing not in self.carriers[above]:
-                        out.append((above, thing))
-            if step.takes_out:
-                latest = step.takes_out
+        for i, id in enumerate(self.ids):
+            out += self._unstated_at(i, latest)
+            latest = self.study.steps[id].takes_out or latest
         return tuple(out)
+
+    def unstated_at(self, i: int) -> list[tuple[str, str]]:
+        """Those of these pairs whose thing the step at this place is the first to touch."""
+        before = (self.study.steps[id].takes_out for id in reversed(self.ids[:i]))
+        return self._unstated_at(i, next(filter(None, before), ()))
+
+    def _unstated_at(self, i: int, latest: tuple[str, ...]) -> list[tuple[str, str]]:
+        step, out = self.study.steps[self.ids[i]], []
+        if not latest:
+            return []
+        for thing in dict.fromkeys((*step.releases, *step.softens, *step.takes_out, *step.opens)):
+            if self.touched[thing] != i:
+                continue
+            joint = self.study.joints.get(thing)
+            lines = [self.carriers[p] for p in joint.holds] if joint else [self.carriers[thing]]
+            for above in latest:
+                if above != thing and not any(above in c for c in lines) and thing not in self.carriers[above]:
+                    out.append((above, thing))
+        return out
 
     def away(self, above: str, thing: str) -> int:
         """Steps after which ``above`` no longer lies over ``thing``: it is taken out or opened, or carried off inside

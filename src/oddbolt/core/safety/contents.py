@@ -18,8 +18,12 @@ def contents(study: Study) -> Mapping[str, tuple[str, ...]]:
     """
     stated, _ = stated_in(study.device.contains)
     out: dict[str, tuple[str, ...]] = {}
+    parts: dict[str, list[str]] = {}
+    for part in study.parts.values():
+        for name in _told(part.kind, part.name):
+            parts.setdefault(name, []).append(part.id)
     for name, row in table("contents")["content"].items():
-        ids = [p.id for p in study.parts.values() if tells(name, p)]
+        ids = parts.get(name, [])
         ids += [j.id for j in study.joints.values() if j.kind in row.get("joints", ())]
         if ids or name in stated:
             out[name] = tuple(ids)
