@@ -21,7 +21,7 @@ from oddbolt.core.reach import (
 )
 from oddbolt.core.reach.closures import Closures
 from oddbolt.core.reach.problem import Problem
-from oddbolt.core.reach.record import bits
+from oddbolt.core.reach.record import bits, record_of
 from oddbolt.core.reach.times import joint_seconds, motion_seconds
 from oddbolt.core.reach.totals import standard_steps
 from oddbolt.core.reach.wish import Wish
@@ -361,3 +361,14 @@ def test_the_question_of_a_fresh_step_is_asked_once_and_follows_from_what_was_sa
     assert fresh_question(study, "S99") is None
     demo = tide_logger.study()
     assert {fresh_question(demo, s) for s in demo.steps} <= {None, *tide_logger.UNANSWERED}
+
+
+@pytest.mark.parametrize("seed", range(30))
+def test_the_fresh_question_is_the_first_of_the_records_open_pairs_at_that_step(seed):
+    study = random_study(seed, steps=14)
+    record = record_of(study)
+    stated = {(f.over, f.under) for f in study.facts.values()}
+    stated |= {(o, p) for o, u in stated if u in study.joints for p in study.joints[u].holds}
+    for id, here in record.index.items():
+        open_ = [p for p in record.unstated if record.touched[p[1]] == here and p not in stated]
+        assert fresh_question(study, id) == (open_[0] if open_ else None)

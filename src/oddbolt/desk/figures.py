@@ -61,7 +61,7 @@ class Figures(QObject):
         self._asked: set[Hashable] = set()
         self._improving: set[Hashable] = set()
         self._settled: set[Hashable] = set()
-        self._beside = Beside(self, threads=2)
+        self._beside, self._long = Beside(self), Beside(self)
         self._waiting: list[tuple[Hashable, Study, Callable[[Study], Any]]] = []
         self._start = QTimer(self)
         self._start.setSingleShot(True)
@@ -145,7 +145,7 @@ class Figures(QObject):
                 shown(answer[0])
 
         work = partial(_route, study, targets, stopped, wish, ROUTE_BUDGET_S, better)
-        self._beside.start(work, done)
+        self._long.start(work, done)
 
     def others(self, targets: tuple[str, ...], wish: Wish = ANY) -> tuple[Route, ...] | None:
         """The routes truly different from the best one, worked out beside."""
@@ -216,6 +216,7 @@ class Figures(QObject):
         """Wait until nothing is being worked out. For scripts and tests."""
         self._begin()
         self._beside.finish(milliseconds)
+        self._long.finish(milliseconds)
 
     def _stale(self, study: Study) -> Callable[[], bool]:
         return lambda: self.session.study is not study

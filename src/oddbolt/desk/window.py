@@ -677,6 +677,7 @@ class Window(QMainWindow):
             if not self.filing.rescue():
                 event.ignore()
                 return
+        self.figures.settle()
         self.figures.finish(2000)
         app = QApplication.instance()
         if app is not None:

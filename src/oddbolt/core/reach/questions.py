@@ -9,9 +9,10 @@ from attrs import evolve, frozen
 from oddbolt.core.reach.closures import Closures
 from oddbolt.core.reach.needs import Need, Needs, assumed_in, chain, needs_of
 from oddbolt.core.reach.parts import reach_of_all
-from oddbolt.core.reach.record import priority_parts, record_of
+from oddbolt.core.reach.record import may_lie, priority_parts
 from oddbolt.core.reach.times import step_times
 from oddbolt.core.study import Fact, Study, change, new_id, put
+from oddbolt.core.study.steps import things_of
 
 
 def questions(study: Study, part: str) -> list[tuple[str, str]]:
@@ -36,15 +37,25 @@ def questions(study: Study, part: str) -> list[tuple[str, str]]:
 def fresh_question(study: Study, step: str) -> tuple[str, str] | None:
     """The one question (over, under) worth asking while a step is fresh: whether the part that came off last lay over a
     thing that this step was the first to touch. None if it was answered, or follows from what was said of a joint."""
-    record = record_of(study)
-    if step not in record.index:
+    if step not in study.steps or study.steps[step].phase != "apart":
         return None
-    open_ = record.unstated_at(record.index[step])
-    if not open_:
-        return None
-    stated = {(f.over, f.under) for f in study.facts.values()}
-    stated |= {(over, part) for over, under in stated if under in study.joints for part in study.joints[under].holds}
-    return next((pair for pair in open_ if pair not in stated), None)
+    things = {thing for _, thing in things_of(study.steps[step])}
+    latest: tuple[str, ...] = ()
+    for id, before in study.steps.items():
+        if id == step:
+            break
+        if before.phase == "apart":
+            things.difference_update(before.releases, before.takes_out, before.opens, before.softens)
+            latest = before.takes_out or latest
+    pairs = [
+        pair for _, thing in things_of(study.steps[step]) if thing in things for pair in may_lie(study, latest, thing)
+    ]
+    for fact in study.facts.values():
+        if fact.over in latest:
+            joint = study.joints.get(fact.under)
+            told = (fact.under, *joint.holds) if joint else (fact.under,)
+            pairs = [pair for pair in pairs if pair[0] != fact.over or pair[1] not in told]
+    return pairs[0] if pairs else None
 
 
 def answer(study: Study, over: str, under: str, yes: bool, by: str = "", at: str = "") -> Study:

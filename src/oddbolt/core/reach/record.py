@@ -8,6 +8,7 @@ from functools import cached_property, lru_cache
 from attrs import define
 
 from oddbolt.core.study import Study
+from oddbolt.core.study.steps import things_of
 
 
 def bits(mask: int) -> Iterator[int]:
@@ -67,28 +68,12 @@ class Record:
         out: list[tuple[str, str]] = []
         latest: tuple[str, ...] = ()
         for i, id in enumerate(self.ids):
-            out += self._unstated_at(i, latest)
-            latest = self.study.steps[id].takes_out or latest
+            step = self.study.steps[id]
+            for thing in dict.fromkeys(thing for _, thing in things_of(step)):
+                if self.touched[thing] == i:
+                    out += may_lie(self.study, latest, thing)
+            latest = step.takes_out or latest
         return tuple(out)
-
-    def unstated_at(self, i: int) -> list[tuple[str, str]]:
-        """Those of these pairs whose thing the step at this place is the first to touch."""
-        before = (self.study.steps[id].takes_out for id in reversed(self.ids[:i]))
-        return self._unstated_at(i, next(filter(None, before), ()))
-
-    def _unstated_at(self, i: int, latest: tuple[str, ...]) -> list[tuple[str, str]]:
-        step, out = self.study.steps[self.ids[i]], []
-        if not latest:
-            return []
-        for thing in dict.fromkeys((*step.releases, *step.softens, *step.takes_out, *step.opens)):
-            if self.touched[thing] != i:
-                continue
-            joint = self.study.joints.get(thing)
-            lines = [self.carriers[p] for p in joint.holds] if joint else [self.carriers[thing]]
-            for above in latest:
-                if above != thing and not any(above in c for c in lines) and thing not in self.carriers[above]:
-                    out.append((above, thing))
-        return out
 
     def away(self, above: str, thing: str) -> int:
         """Steps after which ``above`` no longer lies over ``thing``: it is taken out or opened, or carried off inside
@@ -103,6 +88,17 @@ class Record:
             if carrier not in with_thing:
                 mask |= self.removing.get(carrier, 0)
         return mask
+
+
+def may_lie(study: Study, latest: Iterable[str], thing: str) -> list[tuple[str, str]]:
+    """Pairs (part, thing) of those of ``latest`` that may have lain over the thing: none carries the other."""
+    joint = study.joints.get(thing)
+    lines = [study.carriers(p) for p in joint.holds] if joint else [study.carriers(thing)]
+    return [
+        (above, thing)
+        for above in latest
+        if above != thing and not any(above in line for line in lines) and thing not in study.carriers(above)
+    ]
 
 
 @lru_cache(maxsize=4)

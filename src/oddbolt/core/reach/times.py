@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from functools import lru_cache
+from operator import is_
 from statistics import median
 
 from attrs import frozen
@@ -91,8 +92,22 @@ def step_times(study: Study) -> Mapping[str, StepTime]:
         elif said := told(step):
             out[id] = StepTime(round(said[0], 2), "told")
         else:
-            out[id] = fitted(step) if fitted else StepTime(round(estimate(study, step), 2), "estimated")
+            out[id] = fitted(step) if fitted else _estimated(study, step)
     return out
+
+
+#: what steps were estimated at, with what that rested on; most are the same in the next study
+_known: dict[str, tuple[Step, tuple[Joint, ...], StepTime]] = {}
+
+
+def _estimated(study: Study, step: Step) -> StepTime:
+    joints = tuple([study.joints[j] for j in (*step.releases, *step.softens)])
+    known = _known.get(step.id)
+    if known is not None and known[0] is step and len(known[1]) == len(joints) and all(map(is_, known[1], joints)):
+        return known[2]
+    made = StepTime(round(estimate(study, step), 2), "estimated")
+    _known[step.id] = (step, joints, made)
+    return made
 
 
 def _fitted(study: Study) -> Callable[[Step], StepTime] | None:

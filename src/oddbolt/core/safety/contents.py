@@ -22,9 +22,12 @@ def contents(study: Study) -> Mapping[str, tuple[str, ...]]:
     for part in study.parts.values():
         for name in _told(part.kind, part.name):
             parts.setdefault(name, []).append(part.id)
-    for name, row in table("contents")["content"].items():
+    rows = table("contents")["content"]
+    kinds = {kind for row in rows.values() for kind in row.get("joints", ())}
+    joints = [j for j in study.joints.values() if j.kind in kinds]
+    for name, row in rows.items():
         ids = parts.get(name, [])
-        ids += [j.id for j in study.joints.values() if j.kind in row.get("joints", ())]
+        ids += [j.id for j in joints if j.kind in row.get("joints", ())]
         if ids or name in stated:
             out[name] = tuple(ids)
     return out

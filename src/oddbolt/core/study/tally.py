@@ -66,18 +66,25 @@ def loose(study: Study, upto: int) -> list[Loose]:
     for number, step in enumerate(islice(study.steps.values(), upto), 1):
         if step.phase != "apart":
             continue
-        pending += [j for j in step.releases if j not in undone]
-        undone.update(step.releases)
+        for j in step.releases:
+            if j not in undone:
+                undone.add(j)
+                pending.append(j)
         if step.takes_out:
-            off = set(step.takes_out)
-            its = [j for j in pending if _holds_any(study, j, off)]
+            its: list[str] = []
+            rest: list[str] = []
+            for j in pending:
+                (its if _holds_any(study, j, step.takes_out) else rest).append(j)
             out.append(Loose(number, step.takes_out, tuple(its)))
-            pending = [j for j in pending if j not in its]
+            pending = rest
     if pending:
         out.append(Loose(upto, (), tuple(pending)))
     return out
 
 
-def _holds_any(study: Study, joint: str, off: set[str]) -> bool:
+def _holds_any(study: Study, joint: str, off: tuple[str, ...]) -> bool:
     holds = study.joints[joint].holds
-    return not holds or any(p in off or not off.isdisjoint(study.carriers(p)) for p in holds)
+    if not holds or any(map(off.__contains__, holds)):
+        return True
+    inside = [p for p in holds if study.parts[p].inside]
+    return any(not set(off).isdisjoint(study.carriers(p)) for p in inside)
