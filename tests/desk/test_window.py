@@ -40,7 +40,8 @@ def test_every_stage_is_reached_by_its_key_and_paints(qtbot, window):
         assert not window.grab().toImage().isNull()
 
 
-def test_the_rail_tells_the_state_of_every_stage(window):
+def test_the_rail_tells_the_state_of_every_stage(qtbot, window):
+    qtbot.waitUntil(lambda: any(window.rail.states), timeout=10_000)
     states = dict(zip([p.title for p in window.pages], window.rail.states, strict=True))
     assert states["Take apart"] == "step 62"
     assert states["Fasteners"] == "4 odd"

@@ -64,6 +64,8 @@ if TYPE_CHECKING:
     from oddbolt.desk.pages.scan import ScanPage
 
 NOTICE_MS = 14_000
+#: how long a study just opened is in sight before the rail tells the state of every stage
+STATES_MS = 250
 
 
 class Window(QMainWindow):
@@ -173,6 +175,10 @@ class Window(QMainWindow):
         line.addWidget(self.notice_text, 1)
         line.addWidget(away)
         self.notice.hide()
+        self._states_timer = QTimer(self)
+        self._states_timer.setSingleShot(True)
+        self._states_timer.setInterval(STATES_MS)
+        self._states_timer.timeout.connect(self._states)
         self._notice_timer = QTimer(self)
         self._notice_timer.setSingleShot(True)
         self._notice_timer.timeout.connect(self.notice.hide)
@@ -559,12 +565,14 @@ class Window(QMainWindow):
         if store is not None:
             self.settings.opened(store.path.absolute())
         self.notice.hide()
+        self._states_timer.start()  # what needs every route worked out comes once the study is in sight
         self.show_stage(self.take_apart if self.session.study.steps else self.prepare)
 
     def _changed(self) -> None:
         self._selected()
         self._tick()
-        self._states()
+        if not self._states_timer.isActive():
+            self._states()
 
     def _selected(self) -> None:
         self._caution_at = 0
