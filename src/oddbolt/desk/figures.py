@@ -17,6 +17,7 @@ from oddbolt.core.reach.order import order_troubles
 from oddbolt.core.reach.routes import ANY, alternatives
 from oddbolt.core.reach.whatif import Change, Effect, applied, only_together, route_seconds, sweep
 from oddbolt.core.reach.wish import Wish
+from oddbolt.core.safety import cautions_along
 from oddbolt.core.study import Study
 from oddbolt.core.verdict import Count, Mark, bench_mark, counting
 from oddbolt.desk.beside import Beside, tell
@@ -158,6 +159,11 @@ class Figures(QObject):
         found: tuple[Passed, ...] | None = self._ask(("passed", route.steps), partial(passed, route=route))
         return found
 
+    def minds(self, route: Route) -> tuple[str, ...] | None:
+        """What to mind on a route, in its order."""
+        found: tuple[str, ...] | None = self._ask(("minds", route.steps), partial(_minds, steps=route.steps))
+        return found
+
     def held_back(self, parts: tuple[str, ...]) -> tuple[Effect, ...] | None:
         """What each change would save on the way to these parts, always worked out beside; ``weighed`` tells how far
         that is."""
@@ -277,6 +283,10 @@ def _trial(study: Study, changes: tuple[Change, ...], targets: tuple[str, ...], 
         bench_mark(study).value,
         bench_mark(after).value,
     )
+
+
+def _minds(study: Study, steps: tuple[str, ...]) -> tuple[str, ...]:
+    return tuple(caution.text for here in cautions_along(study, steps).values() for caution in here)
 
 
 def _conflicts(study: Study, parts: tuple[str, ...]) -> Mapping[str, tuple[str, ...]]:

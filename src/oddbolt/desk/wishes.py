@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from oddbolt.core.bench.kit import at_hand
 from oddbolt.core.errors import OddBoltError
@@ -38,35 +38,44 @@ class Wishes(QWidget):
         both = QVBoxLayout(self)
         both.setContentsMargins(0, 0, 0, 0)
         both.setSpacing(2)
-        self.first, second = QHBoxLayout(), QHBoxLayout()
-        self.first.addWidget(_quiet("least"))
-        self.least = word_group(self, self.first, enumerate((*MINIMISE, WEIGHED)))
+        ways, means, choice = QHBoxLayout(), QHBoxLayout(), QHBoxLayout()
+        self.first = QHBoxLayout()
+        self._lines = (_one_or_two(ways, self.first), _one_or_two(means, choice))
+        ways.addWidget(_quiet("least"))
+        self.least = word_group(self, ways, enumerate((*MINIMISE, WEIGHED)))
         self.least.idClicked.connect(self._least)
         self.weigh = self._line(EXAMPLE, "weights of the route", 168, self._weigh)
-        self.first.addWidget(self.weigh)
+        ways.addWidget(self.weigh)
         self.more = QPushButton("wishes")
         self.more.setObjectName("word")
         self.more.setCheckable(True)
         self.more.toggled.connect(self._unfold)
-        self.first.addWidget(self.more)
-        both.addLayout(self.first)
+        ways.addWidget(self.more)
+        ways.addStretch(1)
+        both.addLayout(self._lines[0])
         self.second = QWidget()
-        self.second.setLayout(second)
-        second.setContentsMargins(0, 0, 0, 0)
+        self.second.setLayout(self._lines[1])
         self.kept_in = self._line("leave these in", "parts that shall stay in", 110, self._keep_in, self._parts)
-        second.addWidget(self.kept_in)
+        means.addWidget(self.kept_in)
         self.without = _quiet("without")
-        second.addWidget(self.without)
-        self.avoid = {what: self._word(second, what) for what in AVOID}
+        means.addWidget(self.without)
+        self.avoid = {what: self._word(means, what) for what in AVOID}
         self.face, self.power, self.variant = (
-            self._box(second, name) for name in ("face to work from", "how the power is cut", "variant of the device")
+            self._box(choice, name) for name in ("face to work from", "how the power is cut", "variant of the device")
         )
-        self.own = self._word(second, "my bench only")
+        self.own = self._word(means, "my bench only")
         self.own.setToolTip("Only with the tools listed as your bench on Prepare")
-        second.addStretch(1)
+        means.addStretch(1)
+        choice.addStretch(1)
         both.addWidget(self.second)
         self.second.hide()
         self.weigh.hide()
+
+    def fit(self, narrow: bool) -> None:
+        """Each line as two where the page is narrow."""
+        way = QBoxLayout.Direction.TopToBottom if narrow else QBoxLayout.Direction.LeftToRight
+        for line in self._lines:
+            line.setDirection(way)
 
     def _parts(self) -> list[str]:
         return [p.name for p in self.session.study.parts.values()]
@@ -176,6 +185,16 @@ class Wishes(QWidget):
         except OddBoltError as error:
             self.session.tell(str(error))
         self.changed.emit()
+
+
+def _one_or_two(*lines: QHBoxLayout) -> QBoxLayout:
+    """These lines beside one another, or below one another."""
+    whole = QBoxLayout(QBoxLayout.Direction.LeftToRight)
+    whole.setContentsMargins(0, 0, 0, 0)
+    whole.setSpacing(4)
+    for line in lines:
+        whole.addLayout(line)
+    return whole
 
 
 def _quiet(words: str) -> QLabel:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import lru_cache
 from types import MappingProxyType
 
 from attrs import field, frozen
@@ -120,6 +121,7 @@ class Choices:
     variants: tuple[str, ...]
 
 
+@lru_cache(maxsize=4)
 def choices(study: Study) -> Choices:
     """What a route of this study may be chosen by."""
     apart = [s for s in study.steps.values() if s.phase == "apart"]

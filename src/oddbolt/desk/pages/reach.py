@@ -5,14 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QGuiApplication, QKeyEvent
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QWidget
+from PySide6.QtGui import QGuiApplication, QKeyEvent, QResizeEvent
+from PySide6.QtWidgets import QBoxLayout, QGridLayout, QHBoxLayout, QLabel, QPushButton, QWidget
 
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import Route
 from oddbolt.core.reach.glance import about, near_words
 from oddbolt.core.reach.spread import spread_of
-from oddbolt.core.safety import cautions_along
 from oddbolt.core.study.naming import resolve_all
 from oddbolt.core.study.words import duration, plural
 from oddbolt.desk.all_parts import AllParts
@@ -31,6 +30,8 @@ from oddbolt.files.report import route_summary, step_text
 
 #: what can stand below the strata
 BELOW = ("route", "what holds it back", "open questions", "all parts")
+#: a page narrower than this has two lines for one; lower than that it gives less room to what to mind
+NARROW, SHORT, MIND_HIGH = 780, 640, 56
 #: notes under the route
 NOTES = ("Renew", "Mind", "Passes")
 
@@ -52,17 +53,21 @@ class ReachPage(Page):
         self.strata, self.ribbon = Strata(), Ribbon()
         self.strata.about = lambda part: "\n".join(about(self.strata.study or session.study, part))
         self.box.addWidget(self.strata, 1)
-        line = QHBoxLayout()
-        self.below = self.words(line, enumerate(BELOW))
+        self.heading = QBoxLayout(QBoxLayout.Direction.LeftToRight)
+        choice, line = QHBoxLayout(), QHBoxLayout()
+        self.heading.addLayout(choice)
+        self.heading.addSpacing(8)
+        self.heading.addLayout(line, 1)
+        self.below = self.words(choice, enumerate(BELOW))
         self.below.idClicked.connect(self.turn_to)
-        line.addSpacing(14)
+        choice.addStretch(1)
         self.route_name, self.summary = QLabel(), QLabel()
         self.route_name.setObjectName("head")
         self.summary.setObjectName("mono")
         line.addWidget(self.route_name)
         line.addSpacing(14)
         line.addWidget(self.summary, 1)
-        self.box.addLayout(line)
+        self.box.addLayout(self.heading)
         self.box.addWidget(self.ribbon)
         self.wishes = Wishes(session, lambda: settings.bench)
         self.wishes.changed.connect(self.refresh)
@@ -82,6 +87,8 @@ class ReachPage(Page):
             notes.addWidget(head, row, 0, Qt.AlignmentFlag.AlignTop)
             notes.addWidget(label, row, 1)
         self.passes.setObjectName("quiet")
+        self.mind.setMaximumHeight(MIND_HIGH)
+        self.mind.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.box.addWidget(self.notes)
         self.easier, self.asked, self.all = (
             Easier(session, figures),
@@ -97,6 +104,12 @@ class ReachPage(Page):
         self.ribbon.picked.connect(session.select)
         self.ribbon.opened.connect(self.step_asked)
         session.opened.connect(self._opened)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        narrow = self.width() < NARROW
+        self.heading.setDirection(QBoxLayout.Direction.TopToBottom if narrow else QBoxLayout.Direction.LeftToRight)
+        self.wishes.fit(narrow)
+        self.mind.setMaximumHeight(MIND_HIGH if self.height() > SHORT else MIND_HIGH * 2 // 3)
 
     def _build_head(self) -> None:
         self.target = LineField(lambda: [p.name for p in self.session.study.parts.values()])
@@ -256,13 +269,13 @@ class ReachPage(Page):
         renew = " · ".join(study.name(r) for r in route.totals.renew) or "nothing"
         ready = supplies(study, route)
         self.renew.setText(f"{renew}{f'; have ready {ready}' if ready else ''}")
-        found = [c for here in cautions_along(study, route.steps).values() for c in here]
-        minds = dict.fromkeys(c.text for c in found)
+        minds = dict.fromkeys(self.figures.minds(route) or ())
         if route.facts == "least" and (reach := self.figures.reach()):
             doubtful = [p for p in self.targets if (r := reach[p]).steps and not r.steps.exact]
             if doubtful:
                 minds[f"{plural(len(doubtful), 'part')} may lie deeper than this: not every fact was seen"] = None
         self.mind.setText(" · ".join(minds) or "nothing noted")
+        self.mind.setToolTip("\n".join(minds))
 
     def _picked(self, part: str) -> None:
         adding = QGuiApplication.keyboardModifiers() & (

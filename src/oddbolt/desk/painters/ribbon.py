@@ -181,8 +181,10 @@ class Ribbon(QWidget):
         painter.setFont(theme.text(9))
         wide = painter.fontMetrics().horizontalAdvance(words)
         inside = end * scale + wide + 14 > self.width()
-        painter.setPen(theme.colour("bar_ink" if inside else "muted"))
-        at = QRectF(7 if inside else end * scale + 8, BACK, wide + 4, BACK_HIGH)
+        at = QRectF(12 if inside else end * scale + 8, BACK, wide + 8, BACK_HIGH)
+        if inside:
+            painter.fillRect(at, theme.colour("paper"))
+        painter.setPen(theme.colour("muted"))
         painter.drawText(at, Qt.AlignmentFlag.AlignVCenter, words)
 
     # -- the hand -----------------------------------------------------------------------------------

@@ -62,7 +62,7 @@ class Strata(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName("Strata: every part at its depth")
-        self.setMinimumHeight(200)
+        self.setMinimumHeight(150)
 
     def sizeHint(self) -> QSize:
         return QSize(820, 460)
@@ -252,7 +252,9 @@ class Strata(QWidget):
         """Above the ground: the unit of depth, what is looked for, how close one is."""
         painter.setFont(theme.text(9))
         painter.setPen(theme.colour("muted"))
-        painter.drawText(QRectF(0, 2, LEFT - 6, 16), Qt.AlignmentFlag.AlignRight, self.unit[:5])
+        painter.drawText(
+            QRectF(0, 2, LEFT - 6, 16), Qt.AlignmentFlag.AlignRight, "steps" if self.unit == "steps" else "min"
+        )
         said = "surface"
         if self.sought:
             found = plural(len(self.found), "part") if self.found else "nothing"
