@@ -4,6 +4,9 @@ import pypdfium2
 import pytest
 from PySide6.QtCore import Qt
 
+from oddbolt.core.errors import FileError
+from oddbolt.core.reach import route_to
+
 KEY = Qt.Key
 BATTERY = "P29"
 
@@ -105,3 +108,14 @@ def test_the_bench_card_is_one_page_with_every_step(window, page, tmp_path):
     assert "Route to Battery" in words
     assert "Never bend or pierce the cell" in words
     assert words.count("min") > len(page.route.legs) / 2
+
+
+def test_a_long_route_still_is_one_page_and_a_folder_that_is_none_is_told(window, page, tmp_path):
+    reach = window.figures.reach()
+    deepest = sorted((p for p, r in reach.items() if r.operations), key=lambda p: reach[p].operations.least)[-1]
+    route = route_to(window.session.study, [deepest, BATTERY, "P8", "P41"])
+    assert len(route.legs) > 30
+    window.filing.card_to(tmp_path / "all.pdf", route)
+    assert len(pypdfium2.PdfDocument(tmp_path / "all.pdf")) == 1
+    with pytest.raises(FileError, match="cannot be written"):
+        window.filing.card_to(tmp_path / "none" / "all.pdf", route)

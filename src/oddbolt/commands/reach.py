@@ -104,8 +104,7 @@ def route(options: argparse.Namespace) -> int:
     from oddbolt.core.reach.routes import alternatives
     from oddbolt.core.reach.spread import spread_of
     from oddbolt.core.study.words import duration
-    from oddbolt.files.bench_card import card_html
-    from oddbolt.files.pdf import write_page
+    from oddbolt.files.bench_card import write_card
     from oddbolt.files.report import route_summary, step_text
 
     study = load(options.study)
@@ -115,7 +114,7 @@ def route(options: argparse.Namespace) -> int:
     spread = spread_of(study, route.legs)
     others = alternatives(study, targets, options.others + 1, wish)[1:] if options.others else ()
     if options.output is not None:
-        write_page(options.output, card_html(study, route))
+        write_card(options.output, study, route)
     if options.json:
         print_json(_route_json(study, route, others))
         return 0

@@ -21,7 +21,7 @@ from oddbolt.core.study import Device, Study
 from oddbolt.core.study.words import plural
 from oddbolt.desk.session import Session
 from oddbolt.desk.settings import Settings, data_folder
-from oddbolt.files.bench_card import card_html
+from oddbolt.files.bench_card import write_card
 from oddbolt.files.captions import read_cues
 from oddbolt.files.contact_sheet import contact_sheet
 from oddbolt.files.edge_drawing import write_edge
@@ -241,7 +241,7 @@ class Filing:
     def card_to(self, path: Path, route: Route) -> None:
         """Write a route as a card, FILE.pdf or FILE.html. Raises FileError."""
         path = path if path.suffix.lower() in (".html", ".htm") else _ended(path, ".pdf")
-        write_page(path, card_html(self.session.study, route))
+        write_card(path, self.session.study, route)
         self.session.tell(f"The bench card lies in {path}.")
 
     def sheet_to(self, path: Path) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from importlib.resources import files
+from pathlib import Path
 
 from jinja2 import Environment
 
@@ -13,11 +14,23 @@ from oddbolt.core.reach.spread import spread_of
 from oddbolt.core.safety import cautions_along, contents
 from oddbolt.core.study import Study
 from oddbolt.core.study.words import duration
+from oddbolt.files.pdf import pages, write_page
 from oddbolt.files.report import route_summary, step_text
 
+#: sizes of its letters, pt: the largest with which it is one page
+SIZES = (9.5, 8.5, 7.5, 6.5, 5.5)
 
-def card_html(study: Study, route: Route) -> str:
-    """The card of one route as one HTML page."""
+
+def write_card(path: Path, study: Study, route: Route) -> None:
+    """Write the card of one route as FILE.html, or as FILE.pdf on one page of A4. Raises FileError."""
+    cards = (card_html(study, route, size) for size in SIZES)
+    if path.suffix.lower() == ".pdf":
+        cards = (card for n, card in enumerate(cards, 1) if n == len(SIZES) or pages(card) == 1)
+    write_page(path, next(cards))
+
+
+def card_html(study: Study, route: Route, size: float = SIZES[0]) -> str:
+    """The card of one route as one HTML page, in letters of this size, pt."""
     spread = spread_of(study, route.legs)
     minds = cautions_along(study, route.steps)
     rows, tool = [], ""
@@ -43,6 +56,7 @@ def card_html(study: Study, route: Route) -> str:
     )
     return card.render(
         title=f"Route to {names}",
+        size=size,
         device=" ".join(filter(None, (device.maker, device.model, device.name, device.variant))),
         summary=f"{route_summary(study, route)}, nine in ten under {duration(spread.p90_s)}",
         tools=", ".join(route.totals.tools),

@@ -7,13 +7,14 @@ from functools import cache
 from html import escape
 from importlib.resources import files
 from pathlib import Path
+from typing import Any
 
 from oddbolt.core.errors import FileError
 from oddbolt.files.text import write_text
 
 
-def write_pdf(path: Path, html: str) -> None:
-    """Write a PDF. Raises FileError, leaving what was there."""
+def _printed(html: str) -> Any:
+    """The pages of this HTML. Raises FileError."""
     try:
         from weasyprint import CSS, HTML
         from weasyprint.text.fonts import FontConfiguration
@@ -22,12 +23,22 @@ def write_pdf(path: Path, html: str) -> None:
         raise FileError(
             f"PDFs need the library Pango (on Debian: apt-get install libpango-1.0-0 libpangoft2-1.0-0): {error}."
         ) from None
-    part = path.with_name(path.name + ".part")
+    within = URLFetcher(allowed_protocols=("data",))
+    fonts = FontConfiguration()
+    sheet = CSS(string=_faces(), font_config=fonts, url_fetcher=within)
+    return HTML(string=html, url_fetcher=within).render(stylesheets=[sheet], font_config=fonts)
+
+
+def pages(html: str) -> int:
+    """How many pages this HTML takes. Raises FileError."""
+    return len(_printed(html).pages)
+
+
+def write_pdf(path: Path, html: str) -> None:
+    """Write a PDF. Raises FileError, leaving what was there."""
+    printed, part = _printed(html), path.with_name(path.name + ".part")
     try:
-        within = URLFetcher(allowed_protocols=("data",))
-        fonts = FontConfiguration()
-        sheet = CSS(string=_faces(), font_config=fonts, url_fetcher=within)
-        HTML(string=html, url_fetcher=within).write_pdf(part, stylesheets=[sheet], font_config=fonts)
+        printed.write_pdf(part)
         part.replace(path)
     except OSError as error:
         part.unlink(missing_ok=True)
