@@ -62,6 +62,7 @@ def _parser() -> argparse.ArgumentParser:
         type=Path,
         help="also write the needs, FILE.graphml or FILE.dot, or draw FILE.svg or FILE.png",
     )
+    reached.add_argument("--target", action="append", default=[], help="draw the route to this part; may be repeated")
     reached.add_argument("--depth", choices=("steps", "minutes"), default="steps", help="how the drawing counts depth")
     reached.add_argument("--facts", choices=("least", "most"), default="least", help="which facts the graph counts")
     asked = add("questions", reach.questions, "What is not known yet, and which answer would tell most.")

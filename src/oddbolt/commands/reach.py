@@ -58,9 +58,11 @@ def _write_drawing(options: argparse.Namespace, study: Study) -> None:
     if ending not in (".graphml", ".dot", ".gv", ".svg", ".png"):
         raise FileError(f"{options.output}: needs are written as .graphml or .dot, strata drawn as .svg or .png.")
     if ending in (".svg", ".png"):
+        from oddbolt.core.reach import route_to
         from oddbolt.desk.strata_picture import write_strata
 
-        write_strata(options.output, study, options.depth == "minutes")
+        targets = parts_named(study, options.target)
+        write_strata(options.output, study, options.depth == "minutes", route_to(study, targets) if targets else None)
     else:
         from oddbolt.files.graph_export import write_graph
 

@@ -33,7 +33,7 @@ def counting(study: Study) -> tuple[Count, ...]:
         if not part.priority:
             continue
         try:
-            route = route_to(study, [id], budget_s=3.0)
+            route = route_to(study, [id], budget_s=1.0)
         except ReachError as error:
             out.append(Count(id, None, None, str(error)))
             continue

@@ -75,6 +75,7 @@ class Strata(QWidget):
         self.study, self.reach, self.chosen, self.route = study, reach, chosen, route
         self.unit = "minutes" if minutes else "steps"
         self.folded &= set(study.parts)
+        self.found = [p for p in self.found if p in study.parts]
         self._lit = self._on_route()
         self._along = self._coming_along()
         self._deepest = max((r.steps.least for r in reach.values() if r.steps), default=1.0) + 1
