@@ -4,6 +4,7 @@ import attrs
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from PySide6.QtCore import QPoint, Qt
 
 from oddbolt.core.errors import StudyError
 from oddbolt.core.reference.units import BASE_UNIT, TYPED_UNITS, quantity
@@ -85,3 +86,29 @@ def test_an_outline_is_checked_where_it_is_typed():
         with pytest.raises(StudyError, match=words):
             typed(STUDY, field, text)
     assert change(STUDY, "O1", outline="").edge_plans["O1"].outline == ""
+
+
+@pytest.mark.parametrize("by_key", [False, True])
+def test_a_box_is_ticked_by_mouse_and_by_key(qtbot, window, by_key):
+    window.show_stage(window.take_apart)
+    window.session.select("P17")
+    box = window.margin.fields["priority"][1]
+    for expected in (True, False):
+        if by_key:
+            qtbot.keyClick(box, Qt.Key.Key_Space)
+        else:
+            qtbot.mouseClick(box, Qt.MouseButton.LeftButton, pos=QPoint(6, box.height() // 2))
+        assert window.session.study.parts["P17"].priority is expected
+
+
+def test_filtering_away_the_chosen_row_picks_no_other(qtbot, window):
+    """The rows must not change while they are being sorted out."""
+    window.show_stage(window.pages[4])
+    parts = window.pages[4]
+    for words in ("seal", "board", "zzz", "sensor", ""):
+        for row in range(0, parts.table.model().rowCount(), 5):
+            parts.table.setCurrentIndex(parts.table.model().index(row, 0))
+            chosen = window.session.selection
+            parts.finder.setText(words)
+            assert window.session.selection == chosen
+            parts.finder.setText("")

@@ -331,3 +331,16 @@ def test_a_route_that_is_not_proved_soon_gets_better_beside_the_work_or_is_left(
     qtbot.waitUntil(lambda: not window.figures.improving, timeout=20_000)
     assert not page.route.proved
     assert not page.stop.isVisible()
+
+
+@pytest.mark.parametrize("below", range(4))
+def test_a_part_goes_and_comes_back_whatever_is_shown(qtbot, window, page, below):
+    page.turn_to(below)
+    window.figures.finish()
+    for part in (BATTERY, "P15", "P42"):
+        window.session.select(part)
+        window.session.remove(part)
+        assert page.strata.ground.where(part) is None
+        window.session.stack.undo()
+        assert page.strata.ground.where(part) is not None
+    assert BATTERY not in page.easier.targets or BATTERY in window.session.study.parts

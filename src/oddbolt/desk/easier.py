@@ -62,6 +62,7 @@ class Easier(Below):
     def refresh(self, targets: tuple[str, ...], wish: Wish = Wish()) -> None:  # noqa: B008 - frozen
         """Show the changes by what they save on the way to these parts."""
         study = self.session.study
+        targets = tuple(t for t in targets if t in study.parts)
         self.targets, self.wish = targets, wish
         self.changes = tuple(c for c in self.changes if study.find(c.about) is not None)
         parts = tuple(dict.fromkeys((*targets, *priority_parts(study))))

@@ -59,6 +59,7 @@ class Figures(QObject):
         super().__init__(session)
         self.session = session
         self._known: dict[Hashable, Any] = {}
+        self._of = session.study
         self._asked: set[Hashable] = set()
         self._improving: set[Hashable] = set()
         self._settled: set[Hashable] = set()
@@ -228,9 +229,11 @@ class Figures(QObject):
         return lambda: self.session.study is not study
 
     def _ask(self, key: Hashable, work: Callable[[Study], Any], beside: bool = False) -> Any:
+        study = self.session.study
+        if study is not self._of:
+            self._forget()
         if key in self._known:
             return self._known[key]
-        study = self.session.study
         if len(study.steps) <= AT_ONCE_STEPS and not beside:
             self._known[key] = work(study)
             return self._known[key]
@@ -256,6 +259,9 @@ class Figures(QObject):
             self.ready.emit()
 
     def _forget(self) -> None:
+        if self._of is self.session.study:
+            return
+        self._of = self.session.study
         self._known = {key: known for key, known in self._known.items() if self._holds(key)}
         self._asked.clear()
         self._improving.clear()

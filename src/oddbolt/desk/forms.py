@@ -392,7 +392,7 @@ class YesField(QCheckBox):
 
     def __init__(self) -> None:
         super().__init__()
-        self.clicked.connect(self.entered.emit)
+        self.clicked.connect(self.entered)
 
     def set_shown(self, text: str) -> None:
         """Show a value."""

@@ -62,7 +62,7 @@ class PhotoPlace(QWidget):
         view.cut.connect(lambda *box: session.attempt("cut the photo", cut, self.id, box))
         view.stepped.connect(self.step)
         view.removed.connect(lambda id: session.attempt("remove a callout", remove, id))
-        self.before.dropped.connect(view.dropped.emit)
+        self.before.dropped.connect(view.dropped)
         self.watched.came.connect(self.add)
         self.watched.lost.connect(lambda: session.tell(f"The watched folder {self.watched.folder} is gone."))
         self.watched.found.connect(lambda: session.tell(f"The watched folder {self.watched.folder} is back."))
@@ -149,10 +149,10 @@ class PhotoPlace(QWidget):
     def paste(self) -> None:
         """Take in what lies in the clipboard: a picture, or files."""
         held = QGuiApplication.clipboard().mimeData()
-        files = [Path(url.toLocalFile()) for url in held.urls() if url.isLocalFile()]
+        files = [Path(url.toLocalFile()) for url in held.urls() if url.isLocalFile()] if held is not None else []
         if files:
             self.add(files)
-        elif held.hasImage():
+        elif held is not None and held.hasImage():
             buffer = QBuffer()
             buffer.open(QIODevice.OpenModeFlag.WriteOnly)
             QGuiApplication.clipboard().image().save(buffer, "PNG")  # type: ignore[call-overload]

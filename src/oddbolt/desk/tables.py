@@ -95,6 +95,7 @@ class Table(QTableView):
     def __init__(self, rows: Rows, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.rows = rows
+        self._filtering = False
         self.proxy = QSortFilterProxyModel(self)
         self.proxy.setSourceModel(rows)
         self.proxy.setSortRole(Qt.ItemDataRole.UserRole)
@@ -149,8 +150,10 @@ class Table(QTableView):
             self.clearSelection()
 
     def filter(self, words: str) -> None:
-        """Show only rows that hold these words."""
+        """Show only rows that hold these words. A row that goes out of sight is not left for another."""
+        self._filtering = True  # to pick one now would change the rows while they are being sorted out
         self.proxy.setFilterFixedString(words)
+        self._filtering = False
 
     def text(self) -> str:
         """The selected rows, or all, tab-separated with a heading."""
@@ -171,11 +174,11 @@ class Table(QTableView):
 
     def _chosen(self) -> None:
         rows = [self.proxy.mapToSource(i).row() for i in self.selectionModel().selectedRows()]
-        if len(rows) > 1:
+        if len(rows) > 1 and not self._filtering:
             self.several.emit(tuple(self.rows.ids[r] for r in rows))
 
     def _moved(self, now: QModelIndex, before: QModelIndex) -> None:
-        if now.isValid():
+        if now.isValid() and not self._filtering:
             self.picked.emit(self.rows.ids[self.proxy.mapToSource(now).row()])
 
 
