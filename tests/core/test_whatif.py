@@ -99,6 +99,20 @@ def test_each_way_does_what_it_says():
         read(study, "gone J9")
 
 
+def test_what_covered_glue_covers_its_part_when_the_glue_is_gone_but_not_so_with_screws():
+    study = study_of(
+        Part("P1", "lid"), Part("P2", "cell"),
+        Joint("J1", "screw", holds=("P2",)), Joint("J2", "adhesive", holds=("P2",)),
+        Step("S1", "take out", takes_out=("P1",)), Step("S2", "unscrew", releases=("J1",)),
+        Step("S3", "pry", releases=("J2",)), Step("S4", "take out", takes_out=("P2",)),
+        Fact("F1", "P1", "J1"), Fact("F2", "P1", "J2"),
+    )  # fmt: skip
+    without_glue = remove(applied(study, [Change("gone", "J2")]), "F1")
+    assert route_to(without_glue, ["P2"]).steps == ("S1", "S2", "S4")
+    without_screw = remove(applied(study, [Change("gone", "J1")]), "F2")
+    assert route_to(without_screw, ["P2"]).steps == ("S3", "S4")
+
+
 def test_what_ifs_are_kept_by_name_and_go_with_their_joint():
     study = keep(two_screws(), "kinder", [Change("tab", "J3"), Change("driver", "J2")])
     assert kept(study) == {"kinder": (Change("tab", "J3"), Change("driver", "J2"))}

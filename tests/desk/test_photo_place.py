@@ -199,6 +199,13 @@ def test_the_contact_sheet_is_walked_and_a_photo_opened_large(qtbot, window, tmp
     assert window.photo.id == photos(window)[1].id
     qtbot.keyClick(window.photo.view, KEY.Key_Right)
     assert window.photo.id == photos(window)[2].id
+    steps = len(window.session.study.steps)
+    window.show_aside(window.photos)
+    window.session.select("S20")
+    for key in (KEY.Key_Return, KEY.Key_Delete):  # a step is no photo
+        qtbot.keyClick(sheet, key)
+    assert len(window.session.study.steps) == steps
+    assert window.stack.currentWidget() is window.photos
     window.filing.sheet_to(tmp_path / "photos.pdf")
     assert (tmp_path / "photos.pdf").read_bytes().startswith(b"%PDF")
 

@@ -131,7 +131,7 @@ def _applied(study: Study, what: Change, usual: tuple[str, str]) -> Study:
     before = {s: step for s, step in study.steps.items() if id in step.releases or id in step.softens}
     match what.way:
         case "gone":
-            after = remove(study, id)
+            after = remove(study if joint is None else _covering_the_part(study, joint), id)
         case "fewer":
             after = change(study, id, count=FEW)
         case "driver":
@@ -149,6 +149,19 @@ def _applied(study: Study, what: Change, usual: tuple[str, str]) -> Study:
             return put_all(study, [evolve(f, state="ruled out") for f in gone])
     after = put_all(after, [_unwaited(s) for s in map(after.steps.__getitem__, before) if before[s.id].softens])
     return _retimed(study, without_idle(after, before), before)
+
+
+def _covering_the_part(study: Study, joint: Joint) -> Study:
+    """Glue lies under what it holds: what covered the glue covers that part still when the glue is gone."""
+    if joint.kind not in ("adhesive", "tape"):
+        return study
+    known = {(f.over, f.under) for f in study.facts.values()}
+    for fact in [f for f in study.facts.values() if f.under == joint.id]:
+        for part in joint.holds:
+            carries = {part, *study.carriers(part)}
+            if fact.over not in carries and part not in study.carriers(fact.over) and (fact.over, part) not in known:
+                study = put(study, evolve(fact, id=new_id(study, "F"), under=part))
+    return study
 
 
 def _unwaited(step: Step) -> Step:

@@ -161,9 +161,9 @@ class ContactSheet(QWidget):
             self.picked.emit(ids[min(max(at + along[key], 0), len(ids) - 1)])
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and ids:
             self.picked.emit(self._row_from(max(at, 0), 1 if key == Qt.Key.Key_Down else -1))
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.chosen:
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.chosen in ids:
             self.opened.emit(self.chosen)
-        elif key == Qt.Key.Key_Delete and self.chosen:
+        elif key == Qt.Key.Key_Delete and self.chosen in ids:
             self.removed.emit(self.chosen)
         else:
             super().keyPressEvent(event)
