@@ -11,7 +11,7 @@ from oddbolt.core.reference.units import BASE_UNIT, TYPED_UNITS, quantity
 from oddbolt.core.study import change
 from oddbolt.core.study.model import KINDS
 from oddbolt.demo import tide_logger
-from oddbolt.desk.forms import FORMS, fields_of, has_form, shown, typed
+from oddbolt.desk.forms import FORMS, LineField, fields_of, has_form, shown, typed
 
 STUDY = tide_logger.study()
 THINGS = [thing for letter in KINDS for thing in STUDY.table(letter).values() if has_form(thing)]
@@ -112,3 +112,28 @@ def test_filtering_away_the_chosen_row_picks_no_other(qtbot, window):
             parts.finder.setText(words)
             assert window.session.selection == chosen
             parts.finder.setText("")
+
+
+def test_what_is_still_being_typed_goes_to_the_thing_it_was_typed_for(qtbot, window):
+    window.show_stage(window.take_apart)
+    window.session.select("S3")
+    note = window.margin.fields["note"][1]
+    note.setFocus()
+    qtbot.keyClicks(note, "stiff")
+    window.session.select("S5")
+    assert (window.session.study.steps["S3"].note, window.session.study.steps["S5"].note) == ("stiff", "")
+    assert window.margin.fields["note"][1].text() == ""
+    window.session.select("P29")
+    over = next(f for f in window.margin.findChildren(LineField) if f.accessibleName() == "lies under another part")
+    over.setFocus()
+    qtbot.keyClicks(over, "lid")
+    window.session.select("P42")
+    facts = {(f.over, f.under) for f in window.session.study.facts.values()}
+    assert ("P4", "P29") in facts
+    assert ("P4", "P42") not in facts
+    wrong = window.margin.fields["mass_g"][1]
+    wrong.setFocus()
+    qtbot.keyClicks(wrong, "heavy")
+    window.session.select("P29")
+    assert "heavy" in window.notice_text.text()
+    assert window.session.study.parts["P29"].mass_g == 74

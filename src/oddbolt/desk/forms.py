@@ -317,7 +317,7 @@ class LineField(TypedLine):
     def __init__(self, names: Callable[[], Sequence[str]] | None = None) -> None:
         super().__init__()
         self._before = ""
-        self.editingFinished.connect(self._leave)
+        self.editingFinished.connect(self.leave)
         self._names = names
         if names is not None:
             completer = QCompleter(self)
@@ -349,7 +349,8 @@ class LineField(TypedLine):
         """Show the value from before."""
         self.setText(self._before)
 
-    def _leave(self) -> None:
+    def leave(self) -> None:
+        """Hand over what was typed, if it was changed."""
         if self.text() != self._before:
             self._before = self.text()
             self.entered.emit(self.text())

@@ -84,8 +84,12 @@ class Margin(QScrollArea):
 
     def refresh(self) -> None:
         """Show what is selected now."""
-        study = self.session.study
-        self.id = self.session.selection or ("" if self.session.device_shown else next(reversed(study.steps), ""))
+        shown = self.session.selection or (
+            "" if self.session.device_shown else next(reversed(self.session.study.steps), "")
+        )
+        if shown != self.id:
+            self._enter_typed()
+        study, self.id = self.session.study, shown
         if fit_together(self.session):
             self._show_several()
             return
@@ -103,6 +107,12 @@ class Margin(QScrollArea):
             self._renew(self._above, lambda box: self._build_above(box, thing))
             self._renew(self._below, lambda box: self._build_below(box, thing))
         self._fill(thing)
+
+    def _enter_typed(self) -> None:
+        """What is still being typed belongs to the thing that was shown, not to the one that comes."""
+        if self.several is None and (not self.id or self.session.study.find(self.id) is not None):
+            for line in self.findChildren(LineField):
+                line.leave()
 
     def _show_several(self) -> None:
         """The form for the things chosen together."""
@@ -436,6 +446,8 @@ class Margin(QScrollArea):
 
     def _entered(self, field: Field, value: str | bool) -> None:
         study = self.session.study
+        if field.name not in self.fields:
+            return  # of a form that is gone
         try:
             after = value if isinstance(value, bool) else typed(study, field, value)
             if isinstance(study.find(self.id), Warmup) and field.name == "heater":
