@@ -84,12 +84,12 @@ class Margin(QScrollArea):
 
     def refresh(self) -> None:
         """Show what is selected now."""
-        shown = self.session.selection or (
+        coming = self.session.selection or (
             "" if self.session.device_shown else next(reversed(self.session.study.steps), "")
         )
-        if shown != self.id:
+        if coming != self.id:
             self._enter_typed()
-        study, self.id = self.session.study, shown
+        study, self.id = self.session.study, coming
         if fit_together(self.session):
             self._show_several()
             return

@@ -15,7 +15,7 @@ from PySide6.QtGui import QUndoCommand, QUndoStack
 from oddbolt.core.errors import FileError, OddBoltError, WriteError
 from oddbolt.core.narration import Reading
 from oddbolt.core.narration.log import log
-from oddbolt.core.reach.questions import stated
+from oddbolt.core.reach.questions import answer, stated
 from oddbolt.core.study import Run, Study, consequences, new_id, put, remove
 from oddbolt.core.study.edits import lap
 from oddbolt.core.study.model import KINDS
@@ -26,6 +26,11 @@ from oddbolt.files.store import Store
 AGAIN_MS = 4000
 #: no sign of life for less than this is no break
 LEAST_BREAK_S = 20.0
+
+
+def _now() -> str:
+    """The minute, local time, ISO 8601."""
+    return datetime.now().isoformat(timespec="minutes")
 
 
 class Session(QObject):
@@ -206,12 +211,11 @@ class Session(QObject):
 
     def answer(self, over: str, under: str, yes: bool) -> bool:
         """Answer whether the one lay over the other, signed with who and when."""
-        return self.stated(over, under, "seen" if yes else "ruled out")
+        return self.attempt("answer a question", answer, over, under, yes, self.who, _now())
 
     def stated(self, over: str, under: str, state: str) -> bool:
         """State a fact, signed with who and when."""
-        now = datetime.now().isoformat(timespec="minutes")
-        return self.attempt(f"state a fact: {state}", stated, over, under, state, self.who, now)
+        return self.attempt("change a fact", stated, over, under, state, self.who, _now())
 
     def show(self, study: Study) -> bool:
         """Save and show a study. Used by undo and redo. False where the file may not be written at all."""

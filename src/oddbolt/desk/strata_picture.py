@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import QRect, QSize, Qt
+from PySide6.QtCore import QRect, QSize
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtSvg import QSvgGenerator
 from PySide6.QtWidgets import QApplication
@@ -76,5 +76,4 @@ def _png(path: Path, strata: Strata) -> bool:
 def _draw(painter: QPainter, strata: Strata) -> None:
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.fillRect(QRect(0, 0, SIZE.width(), SIZE.height()), theme.colour("paper"))
-    painter.setBackgroundMode(Qt.BGMode.TransparentMode)
     strata.paint(painter)

@@ -129,8 +129,8 @@ class Wishes(QWidget):
             variant,
         )
 
-    def refresh(self, study: Study) -> None:
-        """Show what there is to choose between in this study; what is gone is no longer wished."""
+    def refresh(self, study: Study) -> Wish:
+        """Show what there is to choose between in this study; what is gone is no longer wished. Returns the wish."""
         found = choices(study)
         if found != self._choices:
             self._choices = found
@@ -146,7 +146,8 @@ class Wishes(QWidget):
         wish = self.wish()
         more = [*wish.keep_in, *wish.avoid, *wish.faces, wish.isolate, wish.variant, wish.tools is not None]
         count = sum(map(bool, more))
-        self.more.setText(f"{plural(count, 'wish')}" if count else "wishes")
+        self.more.setText(plural(count, "wish") if count else "wishes")
+        return wish
 
     def forget(self) -> None:
         """Wish nothing; for another study."""

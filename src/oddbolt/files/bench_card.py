@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from importlib.resources import files
 from pathlib import Path
+from typing import Any
 
 from jinja2 import Environment
 
@@ -14,7 +15,7 @@ from oddbolt.core.reach.spread import spread_of
 from oddbolt.core.safety import cautions_along, contents
 from oddbolt.core.study import Study
 from oddbolt.core.study.words import duration
-from oddbolt.files.pdf import pages, write_page
+from oddbolt.files.pdf import write_one_page, write_page
 from oddbolt.files.report import route_summary, step_text
 
 #: sizes of its letters, pt: the largest with which it is one page
@@ -22,15 +23,23 @@ SIZES = (9.5, 8.5, 7.5, 6.5, 5.5)
 
 
 def write_card(path: Path, study: Study, route: Route) -> None:
-    """Write the card of one route as FILE.html, or as FILE.pdf on one page of A4. Raises FileError."""
-    cards = (card_html(study, route, size) for size in SIZES)
+    """Write the card of one route as FILE.html, or as FILE.pdf in the largest letters with which it is one page of A4.
+    Raises FileError."""
+    shown = _shown(study, route)
     if path.suffix.lower() == ".pdf":
-        cards = (card for n, card in enumerate(cards, 1) if n == len(SIZES) or pages(card) == 1)
-    write_page(path, next(cards))
+        write_one_page(path, (_html(shown, size) for size in SIZES))
+    else:
+        write_page(path, _html(shown, SIZES[0]))
 
 
-def card_html(study: Study, route: Route, size: float = SIZES[0]) -> str:
-    """The card of one route as one HTML page, in letters of this size, pt."""
+def _html(shown: dict[str, Any], size: float) -> str:
+    """The card as one HTML page, in letters of this size, pt."""
+    page = files(__package__).joinpath("bench_card.html").read_text(encoding="utf-8")
+    return Environment(autoescape=True).from_string(page).render(size=size, **shown)
+
+
+def _shown(study: Study, route: Route) -> dict[str, Any]:
+    """What stands on the card."""
     spread = spread_of(study, route.legs)
     minds = cautions_along(study, route.steps)
     rows, tool = [], ""
@@ -51,22 +60,18 @@ def card_html(study: Study, route: Route, size: float = SIZES[0]) -> str:
     device = study.device
     names = " and ".join(study.name(t) for t in route.targets)
     out = dict.fromkeys(p for leg in route.legs for p in study.steps[leg.step].takes_out if p not in route.targets)
-    card = Environment(autoescape=True).from_string(
-        files(__package__).joinpath("bench_card.html").read_text(encoding="utf-8")
-    )
-    return card.render(
-        title=f"Route to {names}",
-        size=size,
-        device=" ".join(filter(None, (device.maker, device.model, device.name, device.variant))),
-        summary=f"{route_summary(study, route)}, nine in ten under {duration(spread.p90_s)}",
-        tools=", ".join(route.totals.tools),
-        minds=[f"Live until the power is cut in step {n}." for n in _isolated_late(study, route)],
-        rows=rows,
-        renew=", ".join(study.name(r) for r in route.totals.renew),
-        ready=supplies(study, route),
-        passing=", ".join(study.name(p) for p in out),
-        near=near_words(study, passed(study, route)),
-    )
+    return {
+        "title": f"Route to {names}",
+        "device": " ".join(filter(None, (device.maker, device.model, device.name, device.variant))),
+        "summary": f"{route_summary(study, route)}, nine in ten under {duration(spread.p90_s)}",
+        "tools": ", ".join(route.totals.tools),
+        "minds": [f"Live until the power is cut in step {n}." for n in _isolated_late(study, route)],
+        "rows": rows,
+        "renew": ", ".join(study.name(r) for r in route.totals.renew),
+        "ready": supplies(study, route),
+        "passing": ", ".join(study.name(p) for p in out),
+        "near": near_words(study, passed(study, route)),
+    }
 
 
 def supplies(study: Study, route: Route) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from base64 import b64encode
+from collections.abc import Iterable
 from functools import cache
 from html import escape
 from importlib.resources import files
@@ -29,14 +30,23 @@ def _printed(html: str) -> Any:
     return HTML(string=html, url_fetcher=within).render(stylesheets=[sheet], font_config=fonts)
 
 
-def pages(html: str) -> int:
-    """How many pages this HTML takes. Raises FileError."""
-    return len(_printed(html).pages)
-
-
 def write_pdf(path: Path, html: str) -> None:
     """Write a PDF. Raises FileError, leaving what was there."""
-    printed, part = _printed(html), path.with_name(path.name + ".part")
+    _write(path, _printed(html))
+
+
+def write_one_page(path: Path, cards: Iterable[str]) -> None:
+    """Write the first of these that is one page, or the last. Raises FileError, leaving what was there."""
+    printed = None
+    for card in cards:
+        printed = _printed(card)
+        if len(printed.pages) == 1:
+            break
+    _write(path, printed)
+
+
+def _write(path: Path, printed: Any) -> None:
+    part = path.with_name(path.name + ".part")
     try:
         printed.write_pdf(part)
         part.replace(path)

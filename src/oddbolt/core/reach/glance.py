@@ -77,7 +77,8 @@ class Passed:
 def passed(study: Study, route: Route, near: int = NEAR) -> tuple[Passed, ...]:
     """The parts that lie at most ``near`` steps beside the route and needed some of it; priority parts first."""
     needs = needs_of(study, "least")
-    closures = Closures(needs, [step_times(study)[id].seconds for id in needs.ids])
+    times = step_times(study)
+    closures = Closures(needs, [times[id].seconds for id in needs.ids])
     done = sum(1 << needs.record.index[id] for id in route.steps if id in needs.record.index)
     out = []
     for part in study.parts:

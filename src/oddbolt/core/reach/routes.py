@@ -99,7 +99,7 @@ def route_to(
         route = _as_route(study, needs, list(bits(mask)), order, tuple(targets), proved, floor, facts)
         return evolve(route, wish=wish)
 
-    def on_the_way(order: Order, mask: int, floor: float) -> None:
+    def on_the_way(mask: int, floor: float, order: Order) -> None:
         better(made(order, mask, False, floor))
 
     goals = [needs.freeing(t) for t in targets]
@@ -120,10 +120,10 @@ def best_order(
     goals: Sequence[int],
     budget_s: float,
     stopped: Callable[[], bool] = lambda: False,
-    better: Callable[[Order, int, float], None] = lambda order, mask, floor: None,
+    better: Callable[[int, float, Order], None] = lambda mask, floor, order: None,
 ) -> tuple[Order | None, int, bool, float]:
     """The best order that does a step of each of ``goals`` (masks), the set of its steps, whether that is proved, and a
-    time (s) that no order beats. Each better order on the way is given to ``better``, with its set and that time."""
+    time (s) that no order beats. Each better order on the way is given to ``better``, after its set and that time."""
     closures = Closures(problem.needs, problem.costs, problem.kinds)
     best: Order | None = None
     best_mask, proved, floor = 0, True, float("inf")
@@ -135,7 +135,7 @@ def best_order(
             proved, floor = False, min(floor, problem.bound(mask))
             break
         left = max(0.05, deadline - perf_counter())
-        told = partial(_told, better, mask, min(floor, problem.bound(mask)))  # no set to come beats that either
+        told = partial(better, mask, min(floor, problem.bound(mask)))  # no set to come beats that either
         found = problem.solve(mask, best.seconds if best else float("inf"), left, stopped, told)
         if found is None:
             continue
@@ -144,10 +144,6 @@ def best_order(
         if best is None or found.seconds < best.seconds:
             best, best_mask = found, mask
     return best, best_mask, proved, floor
-
-
-def _told(better: Callable[[Order, int, float], None], mask: int, floor: float, order: Order) -> None:
-    better(order, mask, floor)
 
 
 #: routes are truly different if they share at most so much of their steps

@@ -12,6 +12,7 @@ from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import Route
 from oddbolt.core.reach.glance import about, near_words
 from oddbolt.core.reach.spread import spread_of
+from oddbolt.core.reach.wish import Wish
 from oddbolt.core.study.naming import resolve_all
 from oddbolt.core.study.words import duration, plural
 from oddbolt.desk.all_parts import AllParts
@@ -173,9 +174,8 @@ class ReachPage(Page):
             first = next((p for p in study.parts.values() if p.priority), None)
             self.targets = (first.id,) if first else ()
         self.target.set_shown("; ".join(study.name(p) for p in self.targets))
-        self.wishes.refresh(study)
-        wish = self.wishes.wish()
-        self._show_below()
+        wish = self.wishes.refresh(study)
+        self._show_below(wish)
         if self.easier.changes and (trial := self.figures.trial(self.easier.changes, self.targets, wish)) is not None:
             self._show_trial(trial)
             return
@@ -226,7 +226,7 @@ class ReachPage(Page):
         self.refresh()
         (self.strata, self.easier.table, self.asked.table, self.all.table)[n].setFocus()
 
-    def _show_below(self) -> None:
+    def _show_below(self, wish: Wish) -> None:
         """Show what is asked for below the strata."""
         shown = self.below.checkedId()
         stands = ((self.ribbon, self.wishes, self.notes), (self.easier,), (self.asked,), (self.all,))
@@ -234,7 +234,7 @@ class ReachPage(Page):
             for widget in widgets:
                 widget.setVisible(n == shown)
         if shown == 1 or self.easier.changes:
-            self.easier.refresh(self.targets, self.wishes.wish())
+            self.easier.refresh(self.targets, wish)
         if shown == 2:
             self.asked.refresh(self.targets)
         if shown == 3:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from itertools import pairwise
 from math import sqrt
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
@@ -71,7 +72,6 @@ class Cheap(QWidget):
         painter.setFont(theme.text(8.5))
         painter.drawText(QRectF(0, 0, LEFT - 6, 14), Qt.AlignmentFlag.AlignRight, "saves")
         painter.drawLine(QPointF(LEFT, low), QPointF(right, low))
-        painter.setFont(theme.text(8.5))
         half = (right - LEFT) / 2
         for x, words, align in (
             (LEFT, "another screw", Qt.AlignmentFlag.AlignLeft),
@@ -82,7 +82,7 @@ class Cheap(QWidget):
             QRectF(LEFT, low + 16, right - LEFT, 14), Qt.AlignmentFlag.AlignHCenter, "what it asks of the maker"
         )
         painter.setPen(QPen(theme.colour("copper"), 1.4))
-        for one, after in zip(self.best, self.best[1:], strict=False):
+        for one, after in pairwise(self.best):
             a, b = self._place(one), self._place(after)
             painter.drawPolyline([a, QPointF(b.x(), a.y()), b])
         for effect in self.effects:

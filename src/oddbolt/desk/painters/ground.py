@@ -5,6 +5,7 @@ Lengths are in pixels of a whole that may be larger than the window that shows i
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 
 from attrs import define, field, frozen
@@ -43,13 +44,15 @@ class Band:
 
 @define
 class Ground:
-    """Columns (the module of each, "" for what lies by itself, and its name), bands, what each row is called; and once
-    placed, where they are: boxes of parts with their names, grains of those without, and of each full cell the rest."""
+    """Columns (the module of each, "" for what lies by itself, and its name), bands, what each row is called, how many
+    parts a module is; and once placed, where they are: boxes of parts with their names, grains of those without, and of
+    each full cell the rest."""
 
     modules: list[str]
     columns: list[str]
     bands: list[Band]
     rows: list[str]
+    sizes: Mapping[str, int] = field(factory=dict)
     boxes: dict[str, QRectF] = field(factory=dict)
     grains: dict[str, QRectF] = field(factory=dict)
     more: list[tuple[QRectF, list[str]]] = field(factory=list)
@@ -97,7 +100,8 @@ def lay_out(study: Study, reach: Mapping[str, Reach], minutes: bool, most_rows: 
     ]
     names = [study.parts[module].name if module else "By itself" for module in modules]
     label = (lambda n: f"{n * unit / 60:g}") if minutes else str
-    return Ground(modules, names, bands, [label(r * step) for r in range(end + 1)])
+    rows = [label(r * step) for r in range(end + 1)]
+    return Ground(modules, names, bands, rows, Counter(roots.values()))
 
 
 def _roots(inside: Mapping[str, str]) -> dict[str, str]:

@@ -296,7 +296,6 @@ class Strata(QWidget):
         """A folded module: one body from its shallowest part to its deepest."""
         study = self.study
         assert study is not None
-        inside = sum(module == p or module in study.carriers(p) for p in study.parts)
         painter.setPen(QPen(theme.colour("muted"), 0.9))
         painter.setBrush(theme.colour("card"))
         painter.drawRect(body)
@@ -305,7 +304,7 @@ class Strata(QWidget):
         painter.rotate(-90)
         painter.setFont(theme.text(9))
         painter.setPen(theme.colour("ink"))
-        words = f"{study.name(module)} · {plural(inside, 'part')}"
+        words = f"{study.name(module)} · {plural(self.ground.sizes[module], 'part')}"
         room = QRectF(6, 0, body.height() - 12, body.width())
         shown = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(room.width()))
         painter.drawText(room, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, shown)
