@@ -17,7 +17,7 @@ from evaluation import HERE, scores
 
 from oddbolt.core.narration import Cue, draft
 from oddbolt.core.reach import parts
-from oddbolt.core.reach.ordering import Job, Ordering
+from oddbolt.core.reach.order_search import Job, Ordering
 from oddbolt.core.study import Study
 from oddbolt.demo import tide_logger
 from oddbolt.files.captions import read_cues
@@ -45,7 +45,7 @@ def bench_start():
     code = (
         "import os, sys; os.environ['QT_QPA_PLATFORM'] = 'offscreen'\n"
         "from PySide6.QtWidgets import QApplication\napp = QApplication([])\nfrom pathlib import Path\n"
-        "from oddbolt.desk.window import open_window\nfrom oddbolt.desk.settings import Settings\n"
+        "from oddbolt.desk.shell.window import open_window\nfrom oddbolt.desk.state.settings import Settings\n"
         "w = open_window(Settings(Path(sys.argv[1])), Path(sys.argv[2]))\n"
         "app.processEvents(); w.grab(); w.close(); os._exit(0)"
     )
@@ -63,8 +63,8 @@ def bench_log():
     """A sentence logged: saved and in sight, and with the figures worked out beside it."""
     from PySide6.QtWidgets import QApplication
 
-    from oddbolt.desk.settings import Settings
-    from oddbolt.desk.window import open_window
+    from oddbolt.desk.shell.window import open_window
+    from oddbolt.desk.state.settings import Settings
 
     app = QApplication.instance() or QApplication([])
     for steps, goal in ((62, ""), (500, "goal 50 ms"), (5000, "goal 150 ms")):
@@ -170,7 +170,7 @@ def bench_whatif():
     from attrs import evolve
 
     from oddbolt.core.reach import open_questions, reach_of_all
-    from oddbolt.core.reach.whatif import changes, ranked
+    from oddbolt.core.reach.what_if import changes, ranked
 
     study = tide_logger.study()
     row(
@@ -280,7 +280,7 @@ def bench_narration():
 
 def bench_warmup():
     """A warm-up of 30 min with six layers, its band of 200 samples, and the correction by a reading."""
-    from oddbolt.core.bench.warmup import Heating, Slab, band, corrected, warm
+    from oddbolt.core.opening.warmup import Heating, Slab, band, corrected, warm
 
     stack = [Slab(0.0005 * (n + 1), 0.1 + 0.3 * n, 2e6, 0.1, "glue" if n == 1 else "", "") for n in range(5)]
     stack.append(Slab(0.006, 0.6, 2.3e6, 0.2, "guarded", ""))
@@ -295,7 +295,7 @@ def bench_edge():
     """An edge plan of 40 stretches and 30 keep-outs: worked out and painted while a keep-out is dragged."""
     from PySide6.QtWidgets import QApplication
 
-    from oddbolt.core.bench.edge import round_of
+    from oddbolt.core.opening.edge import round_of
     from oddbolt.core.study import EdgePlan, Keepout, Stretch, change, put_all
     from oddbolt.desk.painters.edge import EdgeDrawing
 
@@ -335,8 +335,8 @@ def bench_photos():
     from PySide6.QtWidgets import QApplication
 
     from oddbolt.core.study import Photo, put_all
-    from oddbolt.desk.settings import Settings
-    from oddbolt.desk.window import open_window
+    from oddbolt.desk.shell.window import open_window
+    from oddbolt.desk.state.settings import Settings
 
     app = QApplication.instance() or QApplication([])
     pictures = []
@@ -392,8 +392,8 @@ def bench_identify():
     """Screws identified from simulated measurements: how long it takes, and how often the right one comes first."""
     import numpy as np
 
-    from oddbolt.core.bench.identify import identify
-    from oddbolt.core.bench.measured import measured
+    from oddbolt.core.fasteners.identify import identify
+    from oddbolt.core.fasteners.parse_measurements import measured
     from oddbolt.core.reference.limits import outer_limits_mm
     from oddbolt.core.reference.tables import heads, threads
 
@@ -458,7 +458,7 @@ def bench_tray():
     """Forty groups of screws laid out, with their look-alikes."""
     import numpy as np
 
-    from oddbolt.core.bench.tray import plan, tray
+    from oddbolt.core.fasteners.tray import plan, tray
     from oddbolt.core.study import Joint, Step, put
 
     r, study = np.random.default_rng(4), Study()

@@ -12,9 +12,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from oddbolt.demo import tide_logger
-from oddbolt.desk import theme
-from oddbolt.desk.settings import Settings
-from oddbolt.desk.window import open_window
+from oddbolt.desk.shell.window import open_window
+from oddbolt.desk.state.settings import Settings
+from oddbolt.desk.widgets import theme
 from oddbolt.files.store import Store
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"

@@ -2,10 +2,10 @@
 
 import pytest
 
-from oddbolt.core.narration.clauses import clauses
-from oddbolt.core.narration.nouns import noun_at
-from oddbolt.core.narration.tokens import items
-from oddbolt.core.narration.vocabulary import shipped
+from oddbolt.core.narration.language.clauses import clauses
+from oddbolt.core.narration.language.nouns import noun_at
+from oddbolt.core.narration.language.tokens import items
+from oddbolt.core.narration.language.vocabulary import shipped
 
 
 def read(text):

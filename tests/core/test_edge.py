@@ -9,9 +9,10 @@ from builders import study_of
 from hypothesis import given
 from hypothesis import strategies as st
 
-from oddbolt.core.bench.edge import clip_order, reach_of, round_of, usual_stretches, work_out
-from oddbolt.core.bench.outline import outline_of, sides, text_of
-from oddbolt.core.bench.setting_up import (
+from oddbolt.core.errors import BenchError
+from oddbolt.core.opening.edge import clip_order, reach_of, round_of, usual_stretches, work_out
+from oddbolt.core.opening.outline import outline_of, sides, text_of
+from oddbolt.core.opening.setting_up import (
     add_keepout,
     begin_plan,
     begin_warmup,
@@ -20,7 +21,6 @@ from oddbolt.core.bench.setting_up import (
     usual_pick,
     with_heater,
 )
-from oddbolt.core.errors import BenchError
 from oddbolt.core.study import Device, EdgePlan, Keepout, Stretch, Study, change
 
 PLAN = EdgePlan("O1", "Window")

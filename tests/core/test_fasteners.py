@@ -7,11 +7,11 @@ import numpy as np
 import pytest
 from attrs import evolve
 
-from oddbolt.core.bench.apart import outliers, pair, pairs
-from oddbolt.core.bench.identify import identify
-from oddbolt.core.bench.measured import driver_of, is_measured, measured
-from oddbolt.core.bench.torque import MATERIALS, doubt, numbered, preload_torque_ncm, tightening_order, window
 from oddbolt.core.errors import BenchError
+from oddbolt.core.fasteners.identify import identify
+from oddbolt.core.fasteners.look_alike_ranking import outliers, pair, pairs
+from oddbolt.core.fasteners.parse_measurements import driver_of, is_measured, measured
+from oddbolt.core.fasteners.torque import MATERIALS, doubt, numbered, preload_torque_ncm, tightening_order, window
 from oddbolt.core.reference.limits import outer_limits_mm, stress_area_mm2
 from oddbolt.core.reference.tables import heads, recesses, thread_of, threads
 from oddbolt.core.study import Callout, Fact, Joint, Part, Photo, Study, put

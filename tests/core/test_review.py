@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from oddbolt.core.errors import NarrationError
 from oddbolt.core.narration import Cue, draft, read, shipped, with_words
 from oddbolt.core.narration import review as r
-from oddbolt.core.narration.log import log_with_times
+from oddbolt.core.narration.recording import log_with_times
 from oddbolt.core.study import Study
 from oddbolt.files.captions import read_cues
 

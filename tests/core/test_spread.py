@@ -9,11 +9,11 @@ from scipy import stats
 
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach import needs_of, route_to
+from oddbolt.core.reach.route_options import MINIMISE, Wish, barred
 from oddbolt.core.reach.routes import alternatives
 from oddbolt.core.reach.spread import ESTIMATED, _finished, spread_of, step_spreads
-from oddbolt.core.reach.told import log_normal, three_point
+from oddbolt.core.reach.three_point import log_normal, three_point
 from oddbolt.core.reach.totals import totals
-from oddbolt.core.reach.wish import MINIMISE, Wish, barred
 from oddbolt.core.study import Run, put
 from oddbolt.core.study.edits import lap
 from oddbolt.demo import tide_logger

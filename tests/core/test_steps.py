@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from oddbolt.core.errors import StudyError
 from oddbolt.core.reach import needs_of, reach_of_all
-from oddbolt.core.reach.order import order_troubles
+from oddbolt.core.reach.order_check import order_troubles
 from oddbolt.core.study import Fact, Finding, Joint, Lap, Part, Photo, Run, Step, put, renumber
 from oddbolt.core.study.steps import (
     alternatives,

@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from oddbolt.core.narration.tokens import items, put_right
-from oddbolt.core.narration.vocabulary import forms, shipped, words_of
+from oddbolt.core.narration.language.tokens import items, put_right
+from oddbolt.core.narration.language.vocabulary import forms, shipped, words_of
 from oddbolt.core.reference.units import UNITS
 
 ONES = (

@@ -8,9 +8,9 @@ from attrs import evolve
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from oddbolt.core.bench.ticks import in_words, lying, ticked, ticks, with_lying
-from oddbolt.core.bench.tray import BESIDE, _assigned, _nearness, _order_cost, plan, tray
 from oddbolt.core.errors import BenchError
+from oddbolt.core.fasteners.tray import BESIDE, _assigned, _nearness, _order_cost, plan, tray
+from oddbolt.core.fasteners.tray_tally import in_words, lying, ticked, ticks, with_lying
 from oddbolt.core.study import Joint, Step, Study, put
 
 

@@ -7,7 +7,7 @@ from builders import study_of
 from hypothesis import given
 from hypothesis import strategies as st
 
-from oddbolt.core.bench.alike import ALIKE_MM, look_alikes, odd_ones
+from oddbolt.core.fasteners.look_alikes import ALIKE_MM, look_alikes, odd_ones
 from oddbolt.core.reference.tables import table
 from oddbolt.core.study import Fact, Joint, Part, Step, change
 from oddbolt.core.verdict import bench_mark, counting

@@ -15,10 +15,10 @@ from skimage import data as skimage_data
 from oddbolt.core.errors import VisionError
 from oddbolt.core.study import Joint, Study, put
 from oddbolt.core.vision.find import find_mat, flattened
-from oddbolt.core.vision.lying import measured, silhouette
 from oddbolt.core.vision.mat import RULER_MM, SHEETS, TINT, drawn, mat, ruler_bars
 from oddbolt.core.vision.match import matched
 from oddbolt.core.vision.scan import pieces, scan
+from oddbolt.core.vision.screw_fit import measured, silhouette
 
 SCANS = Path(__file__).parents[1] / "scans"
 WIDE, HIGH = 1600, 1200

@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 from scipy.optimize import brentq
 from scipy.special import erfc
 
-from oddbolt.core.bench.warmup import Heating, Slab, band, corrected, crossing, safe_window, slab, warm
 from oddbolt.core.errors import BenchError, StudyError
+from oddbolt.core.opening.warmup import Heating, Slab, band, corrected, crossing, safe_window, slab, warm
 from oddbolt.core.reference.tables import materials
 from oddbolt.core.study import Layer
 

@@ -6,9 +6,9 @@ import shiboken6
 from PySide6.QtCore import Qt
 
 from oddbolt.demo import tide_logger
-from oddbolt.desk import theme
-from oddbolt.desk.settings import Settings
-from oddbolt.desk.window import Window
+from oddbolt.desk.shell.window import Window
+from oddbolt.desk.state.settings import Settings
+from oddbolt.desk.widgets import theme
 from oddbolt.files.store import Store
 
 

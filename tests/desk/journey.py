@@ -11,8 +11,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QLineEdit
 from shiboken6 import isValid
 
-from oddbolt.desk.settings import Settings
-from oddbolt.desk.window import open_window
+from oddbolt.desk.shell.window import open_window
+from oddbolt.desk.state.settings import Settings
 
 Key, Control, Shift = Qt.Key, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 

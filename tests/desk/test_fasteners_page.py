@@ -4,7 +4,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel
 
-from oddbolt.desk.identify_box import IdentifyBox
+from oddbolt.desk.inspector.identify_box import IdentifyBox
 
 KEY = Qt.Key
 

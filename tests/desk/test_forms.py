@@ -11,7 +11,7 @@ from oddbolt.core.reference.units import BASE_UNIT, TYPED_UNITS, quantity
 from oddbolt.core.study import change
 from oddbolt.core.study.model import KINDS
 from oddbolt.demo import tide_logger
-from oddbolt.desk.forms import FORMS, LineField, fields_of, has_form, shown, typed
+from oddbolt.desk.inspector.fields import FORMS, LineField, fields_of, has_form, shown, typed
 
 STUDY = tide_logger.study()
 THINGS = [thing for letter in KINDS for thing in STUDY.table(letter).values() if has_form(thing)]

@@ -9,7 +9,7 @@ from PySide6.QtGui import QMouseEvent
 from PySide6.QtTest import QTest
 from test_window import enter, page
 
-from oddbolt.core.bench.edge import round_of
+from oddbolt.core.opening.edge import round_of
 from oddbolt.core.study import Study, change
 from oddbolt.desk import timers as timers_module
 from oddbolt.files.store import Store

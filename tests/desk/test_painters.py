@@ -6,15 +6,13 @@ import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPixmap
 
-from oddbolt.core.bench.edge import round_of
 from oddbolt.core.bench.kit import kit
+from oddbolt.core.opening.edge import round_of
 from oddbolt.core.reach import reach_of_all, route_to
 from oddbolt.core.reference.tables import drives
 from oddbolt.core.study import Device, Joint, change, remove
 from oddbolt.core.verdict import bench_mark, counting
 from oddbolt.demo import tide_logger
-from oddbolt.desk import theme
-from oddbolt.desk.figures import warming_of
 from oddbolt.desk.painters import screws
 from oddbolt.desk.painters.board import Board
 from oddbolt.desk.painters.edge import EdgeDrawing
@@ -28,6 +26,8 @@ from oddbolt.desk.painters.routes import Routes
 from oddbolt.desk.painters.strata import Strata
 from oddbolt.desk.painters.strip import Card, Strip
 from oddbolt.desk.painters.warmth import Warmth
+from oddbolt.desk.state.figures import warming_of
+from oddbolt.desk.widgets import theme
 
 
 @pytest.fixture(autouse=True)

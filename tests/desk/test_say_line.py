@@ -4,7 +4,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QPushButton
 
 from oddbolt.core.study.tally import tally
-from oddbolt.desk.say_line import Piece
+from oddbolt.desk.pages.bench_panels.say_line import Piece
 
 
 def pieces(window):

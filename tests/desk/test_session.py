@@ -7,12 +7,12 @@ import pytest
 from oddbolt.core.errors import WriteError
 from oddbolt.core.narration import read
 from oddbolt.core.study import Study, change
-from oddbolt.core.study.words import duration, duration_span, plural, span, the
+from oddbolt.core.study.formatting import duration, duration_span, plural, span, the
 from oddbolt.demo import tide_logger
 from oddbolt.desk import session as session_module
-from oddbolt.desk.forms import DEVICE, JOINT, PART, STEP, fields_of, shown, typed
-from oddbolt.desk.session import Clock, Session
-from oddbolt.desk.settings import RECENT, Settings
+from oddbolt.desk.inspector.fields import DEVICE, JOINT, PART, STEP, fields_of, shown, typed
+from oddbolt.desk.state.session import Clock, Session
+from oddbolt.desk.state.settings import RECENT, Settings
 from oddbolt.files.store import Store
 
 PNG = b"\x89PNG\r\n\x1a\n"

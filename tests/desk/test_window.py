@@ -10,9 +10,9 @@ from PySide6.QtWidgets import QApplication, QLabel, QMenu, QPushButton
 from oddbolt.core.reach import route_to
 from oddbolt.core.study import change
 from oddbolt.demo import tide_logger
-from oddbolt.desk import theme
-from oddbolt.desk.filing import Filing, fresh_demo
 from oddbolt.desk.painters.ground import lay_out
+from oddbolt.desk.shell.filing import Filing, fresh_demo
+from oddbolt.desk.widgets import theme
 from oddbolt.files.store import Store
 
 

@@ -10,8 +10,8 @@ from builders import study_of
 from hypothesis import given
 from hypothesis import strategies as st
 
-from oddbolt.core.bench.edge import round_of
 from oddbolt.core.errors import FileError
+from oddbolt.core.opening.edge import round_of
 from oddbolt.core.study import EdgePlan, Keepout, change
 from oddbolt.demo import tide_logger
 from oddbolt.files.edge_drawing import edge_svg, write_edge

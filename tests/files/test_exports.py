@@ -15,8 +15,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
-from oddbolt.core.bench.tray import plan, tray
 from oddbolt.core.errors import FileError
+from oddbolt.core.fasteners.tray import plan, tray
 from oddbolt.core.study import Callout, Device, Finding, Part, Photo, Step, Study, change
 from oddbolt.core.study.model import KINDS
 from oddbolt.core.vision.find import find_mat

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from oddbolt.core.errors import FileError
 from oddbolt.core.narration import read
-from oddbolt.core.narration.log import log, memory_of
+from oddbolt.core.narration.recording import log, memory_of
 from oddbolt.core.study import Study, change, remove, renumber
 from oddbolt.core.study.model import KINDS
 from oddbolt.demo import tide_logger

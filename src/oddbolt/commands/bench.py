@@ -17,8 +17,8 @@ CURVE_POINTS = 60
 
 
 def warmup(options: argparse.Namespace) -> int:
-    from oddbolt.core.bench.warmup import band, corrected, heating, safe_window, slabs_of, warm
-    from oddbolt.core.study.words import duration
+    from oddbolt.core.opening.warmup import band, corrected, heating, safe_window, slabs_of, warm
+    from oddbolt.core.study.formatting import duration
 
     study, id = _chosen(options, "W", _given_warmup, "warm-up")
     set_up = study.warmups[id]
@@ -66,8 +66,8 @@ def warmup(options: argparse.Namespace) -> int:
 def edge(options: argparse.Namespace) -> int:
     from attrs import evolve
 
-    from oddbolt.core.bench.edge import clip_order, round_of
-    from oddbolt.core.bench.outline import text_of
+    from oddbolt.core.opening.edge import clip_order, round_of
+    from oddbolt.core.opening.outline import text_of
     from oddbolt.core.study import put
     from oddbolt.files.edge_drawing import write_edge
     from oddbolt.files.outlines import read_outline
@@ -202,7 +202,7 @@ def _pieces(data: Any, name: str, letter: str, **owner: str) -> list[Any]:
 
 def _given_warmup(data: Any) -> tuple[Study, str]:
     """A study with one warm-up from plain values."""
-    from oddbolt.core.bench.setting_up import with_heater
+    from oddbolt.core.opening.setting_up import with_heater
     from oddbolt.core.study import Study, put_all
     from oddbolt.files.records import record
 
@@ -227,7 +227,7 @@ def _given_edge(data: Any) -> tuple[Study, str]:
 
 
 def _with_usual_stretches(study: Study, plan_id: str) -> Study:
-    from oddbolt.core.bench.edge import outline_for, usual_stretches
+    from oddbolt.core.opening.edge import outline_for, usual_stretches
     from oddbolt.core.study import put_all
 
     if any(s.plan == plan_id for s in study.stretches.values()):

@@ -14,8 +14,8 @@ if TYPE_CHECKING:
 
 
 def identify(options: argparse.Namespace) -> int:
-    from oddbolt.core.bench.identify import identify as rank
-    from oddbolt.core.bench.measured import measured
+    from oddbolt.core.fasteners.identify import identify as rank
+    from oddbolt.core.fasteners.parse_measurements import measured
 
     found = rank(measured(" ".join(options.measured)), max(1, options.most))
     if options.json:
@@ -199,10 +199,10 @@ def _scan_json(found: Scan, match: Match | None) -> dict[str, object]:
 
 
 def screws(options: argparse.Namespace) -> int:
-    from oddbolt.core.bench.apart import outliers, pairs
-    from oddbolt.core.bench.ticks import step_of
+    from oddbolt.core.fasteners.look_alike_ranking import outliers, pairs
+    from oddbolt.core.fasteners.tray_tally import step_of
     from oddbolt.core.reference.tables import screw_label
-    from oddbolt.core.study.words import plural
+    from oddbolt.core.study.formatting import plural
 
     study = load(options.study)
     if options.measured:
@@ -266,9 +266,9 @@ def screws(options: argparse.Namespace) -> int:
 
 
 def tray(options: argparse.Namespace) -> int:
-    from oddbolt.core.bench.ticks import lying, ticks
-    from oddbolt.core.bench.tray import plan
-    from oddbolt.core.bench.tray import tray as tray_of
+    from oddbolt.core.fasteners.tray import plan
+    from oddbolt.core.fasteners.tray import tray as tray_of
+    from oddbolt.core.fasteners.tray_tally import lying, ticks
     from oddbolt.files.tray_sheet import write_tray
 
     study = load(options.study)
@@ -299,8 +299,8 @@ def tray(options: argparse.Namespace) -> int:
 
 
 def torque(options: argparse.Namespace) -> int:
-    from oddbolt.core.bench.torque import doubt, sentence, tightening_order, window
     from oddbolt.core.errors import BenchError
+    from oddbolt.core.fasteners.torque import doubt, sentence, tightening_order, window
     from oddbolt.core.reference.tables import thread_of
     from oddbolt.core.reference.units import quantity
     from oddbolt.core.study import Joint

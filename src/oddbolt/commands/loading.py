@@ -29,7 +29,7 @@ def print_json(data: Any) -> None:
 
 def parts_named(study: Study, names: Sequence[str]) -> list[str]:
     """The ids of parts by name or id. Raises ReachError."""
-    from oddbolt.core.narration.log import find_part
+    from oddbolt.core.narration.recording import find_part
 
     out = []
     for name in names:

@@ -11,16 +11,16 @@ from oddbolt.commands.loading import load, parts_named, print_json
 from oddbolt.core.errors import FileError, ReachError
 
 if TYPE_CHECKING:
+    from oddbolt.core.reach.route_options import Wish
     from oddbolt.core.reach.routes import Route
-    from oddbolt.core.reach.whatif import Effect
-    from oddbolt.core.reach.wish import Wish
+    from oddbolt.core.reach.what_if import Effect
     from oddbolt.core.study import Study
 
 
 def reach(options: argparse.Namespace) -> int:
     from oddbolt.core.reach import reach_of_all
-    from oddbolt.core.reach.glance import at_a_glance
-    from oddbolt.core.study.words import duration_span, plural, span
+    from oddbolt.core.reach.overview import at_a_glance
+    from oddbolt.core.study.formatting import duration_span, plural, span
 
     study = load(options.study)
     found, glances = reach_of_all(study), {g.part: g for g in at_a_glance(study)}
@@ -59,7 +59,7 @@ def _write_drawing(options: argparse.Namespace, study: Study) -> None:
         raise FileError(f"{options.output}: needs are written as .graphml or .dot, strata drawn as .svg or .png.")
     if ending in (".svg", ".png"):
         from oddbolt.core.reach import route_to
-        from oddbolt.desk.strata_picture import write_strata
+        from oddbolt.desk.pages.reach_panels.strata_export import write_strata
 
         targets = parts_named(study, options.target)
         write_strata(options.output, study, options.depth == "minutes", route_to(study, targets) if targets else None)
@@ -72,7 +72,7 @@ def _write_drawing(options: argparse.Namespace, study: Study) -> None:
 def _wish(options: argparse.Namespace, study: Study) -> Wish:
     """What was asked of a route. Raises ReachError."""
     from oddbolt.core.bench.kit import at_hand
-    from oddbolt.core.reach.wish import Wish, weights_of
+    from oddbolt.core.reach.route_options import Wish, weights_of
     from oddbolt.files.text import read_text
 
     tools = None
@@ -102,10 +102,10 @@ def _isolating(study: Study, text: str) -> str:
 
 def route(options: argparse.Namespace) -> int:
     from oddbolt.core.reach import route_to
-    from oddbolt.core.reach.glance import near_words, passed
+    from oddbolt.core.reach.overview import near_words, passed
     from oddbolt.core.reach.routes import alternatives
     from oddbolt.core.reach.spread import spread_of
-    from oddbolt.core.study.words import duration
+    from oddbolt.core.study.formatting import duration
     from oddbolt.files.bench_card import write_card
     from oddbolt.files.report import route_summary, step_text
 
@@ -138,7 +138,7 @@ def route(options: argparse.Namespace) -> int:
 
 
 def _route_json(study: Study, route: Route, others: Sequence[Route]) -> dict[str, Any]:
-    from oddbolt.core.reach.glance import passed
+    from oddbolt.core.reach.overview import passed
     from oddbolt.core.reach.routes import no_way_round
     from oddbolt.core.reach.schedule import slack, soaks, way_back
     from oddbolt.core.reach.spread import spread_of
@@ -199,7 +199,7 @@ def _route_json(study: Study, route: Route, others: Sequence[Route]) -> dict[str
 
 def questions(options: argparse.Namespace) -> int:
     from oddbolt.core.reach import conflict, open_questions, reach_of_all
-    from oddbolt.core.study.words import duration, plural
+    from oddbolt.core.study.formatting import duration, plural
 
     study = load(options.study)
     parts = parts_named(study, options.part)
@@ -243,8 +243,8 @@ def questions(options: argparse.Namespace) -> int:
 
 
 def whatif(options: argparse.Namespace) -> int:
-    from oddbolt.core.reach import whatif as core
-    from oddbolt.core.study.words import duration, plural
+    from oddbolt.core.reach import what_if as core
+    from oddbolt.core.study.formatting import duration, plural
 
     study = load(options.study)
     targets = parts_named(study, options.part)
@@ -288,7 +288,7 @@ def whatif(options: argparse.Namespace) -> int:
 
 
 def _effect(study: Study, effect: Effect) -> dict[str, Any]:
-    from oddbolt.core.reach.whatif import effort, in_words
+    from oddbolt.core.reach.what_if import effort, in_words
 
     return {
         "changes": [c.key for c in effect.changes],

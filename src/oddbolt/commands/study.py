@@ -31,7 +31,7 @@ def draft(options: argparse.Namespace) -> int:
         taught = parse_words(read_text(options.words), options.words.name)
     log = drafted(read_cues(options.captions), with_words(taught))
     if options.output:
-        from oddbolt.core.narration.log import log_draft
+        from oddbolt.core.narration.recording import log_draft
         from oddbolt.core.study import Study
         from oddbolt.files.store import Store
 
@@ -60,7 +60,7 @@ def times(options: argparse.Namespace) -> int:
     from attrs import asdict
 
     from oddbolt.core.reach import time_study
-    from oddbolt.core.study.words import duration
+    from oddbolt.core.study.formatting import duration
 
     study = load(options.study)
     found = time_study(study)
@@ -86,7 +86,7 @@ def times(options: argparse.Namespace) -> int:
 
 
 def verdict(options: argparse.Namespace) -> int:
-    from oddbolt.core.study.words import duration
+    from oddbolt.core.study.formatting import duration
     from oddbolt.core.verdict import bench_mark, counting
 
     study = load(options.study)
@@ -163,7 +163,7 @@ def report(options: argparse.Namespace) -> int:
 
 def check(options: argparse.Namespace) -> int:
     from oddbolt.core.reach import reach_of_all
-    from oddbolt.core.study.check import gaps
+    from oddbolt.core.study.gaps import gaps
 
     study = load(options.study)
     unreachable = [

@@ -13,7 +13,7 @@ from math import sin
 
 from attrs import evolve
 
-from oddbolt.core.reach.record import record_of
+from oddbolt.core.reach.step_masks import record_of
 from oddbolt.core.study import Callout, Device, Fact, Finding, Joint, Lap, Part, Photo, Run, Step, Study, put_all
 from oddbolt.demo.rows import number, rows
 from oddbolt.demo.tide_opening import opening

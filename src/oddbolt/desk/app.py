@@ -15,9 +15,9 @@ from PySide6.QtWidgets import QApplication
 
 from oddbolt.core.errors import FileError, OddBoltError
 from oddbolt.demo.tide_logger import SHOWN_FIRST
-from oddbolt.desk.filing import fresh_demo
-from oddbolt.desk.settings import NAME, Settings, state_folder
-from oddbolt.desk.window import Window, open_window
+from oddbolt.desk.shell.filing import fresh_demo
+from oddbolt.desk.shell.window import Window, open_window
+from oddbolt.desk.state.settings import NAME, Settings, state_folder
 
 #: A picture that would take more memory than this, in MB, is refused.
 LARGEST_PICTURE_MB = 256
@@ -33,7 +33,7 @@ def run(path: Path | None, demo: bool = False) -> int:
     app.setApplicationName(NAME)
     app.setApplicationDisplayName("Odd Bolt")
     app.setDesktopFileName("oddbolt")
-    app.setWindowIcon(QIcon(str(Path(__file__).with_name("oddbolt.svg"))))
+    app.setWindowIcon(QIcon(str(Path(__file__).with_name("shell") / "oddbolt.svg")))
     QImageReader.setAllocationLimit(LARGEST_PICTURE_MB)
     logging.basicConfig(filename=state_folder() / "errors.log", format="%(asctime)s %(levelname)s %(message)s")
     window = open_window(Settings(), fresh_demo() if demo else path)

@@ -11,8 +11,8 @@ from markupsafe import Markup
 
 from oddbolt.core.errors import FileError
 from oddbolt.core.study import Photo, Study
+from oddbolt.core.study.formatting import plural
 from oddbolt.core.study.photos import callouts_of, photos_of
-from oddbolt.core.study.words import plural
 from oddbolt.files.drawings import photo_svg
 from oddbolt.files.report import step_text
 

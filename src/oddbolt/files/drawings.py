@@ -8,8 +8,8 @@ from html import escape
 from oddbolt.core.errors import FileError
 from oddbolt.core.reach import Route
 from oddbolt.core.study import Photo, Study
+from oddbolt.core.study.formatting import duration
 from oddbolt.core.study.photos import shown_size, to_shown
-from oddbolt.core.study.words import duration
 from oddbolt.files.pictures import small
 
 INK, CARD, COPPER, RULE = "#23272B", "#FBF8F0", "#A64A26", "#DDD3BF"

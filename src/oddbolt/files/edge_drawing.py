@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from html import escape
 from pathlib import Path
 
-from oddbolt.core.bench.edge import CLEAR, Along, Round, clip_order
+from oddbolt.core.opening.edge import CLEAR, Along, Round, clip_order
 from oddbolt.core.study import Study
 from oddbolt.files.pdf import write_drawing
 

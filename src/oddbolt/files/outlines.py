@@ -8,8 +8,8 @@ from typing import Any
 
 import shapely
 
-from oddbolt.core.bench.outline import Outline, from_points
 from oddbolt.core.errors import BenchError, FileError
+from oddbolt.core.opening.outline import Outline, from_points
 from oddbolt.files.text import read_text
 
 #: how far a drawn curve may lie from the points taken of it, in mm

@@ -10,14 +10,14 @@ from typing import Any
 from jinja2 import Environment, Template
 from markupsafe import Markup
 
-from oddbolt.core.bench.edge import round_of
-from oddbolt.core.bench.warmup import heating, safe_window, slabs_of, warm
 from oddbolt.core.errors import BenchError, ReachError
+from oddbolt.core.opening.edge import round_of
+from oddbolt.core.opening.warmup import heating, safe_window, slabs_of, warm
 from oddbolt.core.reach import Reach, Route, TimeStudy, reach_of_all, step_times, time_study
 from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.safety import DEFER, preflight
 from oddbolt.core.study import Part, Photo, Study
-from oddbolt.core.study.words import duration, duration_span, plural, span
+from oddbolt.core.study.formatting import duration, duration_span, plural, span
 from oddbolt.core.verdict import Count, bench_mark, counting
 from oddbolt.files.drawings import photo_svg, ribbon_svg
 from oddbolt.files.edge_drawing import edge_svg

@@ -5,8 +5,8 @@ from __future__ import annotations
 from html import escape
 from pathlib import Path
 
-from oddbolt.core.bench.ticks import label
-from oddbolt.core.bench.tray import TrayPlan
+from oddbolt.core.fasteners.tray import TrayPlan
+from oddbolt.core.fasteners.tray_tally import label
 from oddbolt.core.reference.tables import heads, thread_of
 from oddbolt.core.study import Joint, Study
 from oddbolt.files.pdf import write_drawing

@@ -1,5 +1,1 @@
-"""The arithmetic of the bench."""
-
-from oddbolt.core.bench.alike import look_alikes, odd_ones
-
-__all__ = ["look_alikes", "odd_ones"]
+"""The kit, waits, small sums, and from how far a label is read."""

@@ -12,8 +12,8 @@ from math import ceil
 
 from attrs import evolve, field, frozen
 
-from oddbolt.core.bench.outline import outline_of
 from oddbolt.core.errors import BenchError
+from oddbolt.core.opening.outline import outline_of
 from oddbolt.core.reference.tables import drives, screw_label, table, tool_words
 from oddbolt.core.study import Joint, Study
 

@@ -9,7 +9,7 @@ from attrs import frozen
 
 from oddbolt.core.errors import BenchError
 from oddbolt.core.reference.units import BASE_UNIT, quantity
-from oddbolt.core.study.words import duration
+from oddbolt.core.study.formatting import duration
 
 
 @frozen

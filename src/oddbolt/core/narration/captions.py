@@ -9,10 +9,17 @@ from attrs import frozen
 from rapidfuzz import fuzz
 
 from oddbolt.core.narration.draft import DraftLog, DraftNote, DraftStep, Mentioned, Reading, evolve
-from oddbolt.core.narration.grammar import AUXILIARIES, CONJUNCTIONS, DETERMINERS, PARTICLES, PREPOSITIONS, SUBJECTS
+from oddbolt.core.narration.language.grammar import (
+    AUXILIARIES,
+    CONJUNCTIONS,
+    DETERMINERS,
+    PARTICLES,
+    PREPOSITIONS,
+    SUBJECTS,
+)
+from oddbolt.core.narration.language.vocabulary import Vocabulary, shipped
 from oddbolt.core.narration.memory import Memory
-from oddbolt.core.narration.reader import read
-from oddbolt.core.narration.vocabulary import Vocabulary, shipped
+from oddbolt.core.narration.reading.reader import read
 
 #: A caption line that follows within this many seconds may carry on its sentence.
 CARRY_ON_S = 4.0

@@ -6,10 +6,10 @@ from typing import Any
 
 from oddbolt.core.errors import NarrationError
 from oddbolt.core.narration.draft import DraftStep, evolve
-from oddbolt.core.narration.tokens import Item, items
-from oddbolt.core.narration.vocabulary import Vocabulary
+from oddbolt.core.narration.language.tokens import Item, items
+from oddbolt.core.narration.language.vocabulary import Vocabulary
 from oddbolt.core.reference.tables import drives, screw_label, table
-from oddbolt.core.study.words import duration
+from oddbolt.core.study.formatting import duration
 
 #: field -> its caption. Every one of them can be corrected.
 CAPTIONS = {

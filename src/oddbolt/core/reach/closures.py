@@ -11,7 +11,7 @@ from collections.abc import Callable, Iterator, Sequence
 from functools import cached_property
 
 from oddbolt.core.reach.needs import Needs, chain
-from oddbolt.core.reach.record import bits
+from oddbolt.core.reach.step_masks import bits
 
 #: Choices tried for one part before the greedy set is taken; the choices of a real device are a handful.
 CHEAPEST_LIMIT = 400

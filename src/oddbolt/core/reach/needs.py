@@ -20,7 +20,7 @@ from typing import NamedTuple
 
 from attrs import frozen
 
-from oddbolt.core.reach.record import Record, bits, record_of
+from oddbolt.core.reach.step_masks import Record, bits, record_of
 from oddbolt.core.study import Study
 
 PLUGS = ("connector", "coax")

@@ -15,7 +15,7 @@ from attrs import frozen
 from oddbolt.core.reach.closures import Closures
 from oddbolt.core.reach.needs import Needs, explain, needs_of
 from oddbolt.core.reach.problem import Problem
-from oddbolt.core.reach.recorded import Recorded
+from oddbolt.core.reach.recorded_order import Recorded
 from oddbolt.core.reach.totals import standard_steps
 from oddbolt.core.study import Study
 

@@ -7,10 +7,10 @@ from collections.abc import Callable, Iterable, Mapping
 from types import MappingProxyType
 
 from oddbolt.core.reach.needs import Needs
-from oddbolt.core.reach.ordering import Job, Order, Ordering
-from oddbolt.core.reach.record import bits
+from oddbolt.core.reach.order_search import Job, Order, Ordering
 from oddbolt.core.reach.risk import renewals_of, risk_of
-from oddbolt.core.reach.times import bench_seconds, step_times
+from oddbolt.core.reach.step_masks import bits
+from oddbolt.core.reach.step_times import bench_seconds, step_times
 from oddbolt.core.study import Step
 
 REMEMBERED = 4096

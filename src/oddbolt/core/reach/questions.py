@@ -9,8 +9,8 @@ from attrs import evolve, frozen
 from oddbolt.core.reach.closures import Closures
 from oddbolt.core.reach.needs import Need, Needs, assumed_in, chain, needs_of
 from oddbolt.core.reach.parts import reach_of_all
-from oddbolt.core.reach.record import may_lie, priority_parts
-from oddbolt.core.reach.times import step_times
+from oddbolt.core.reach.step_masks import may_lie, priority_parts
+from oddbolt.core.reach.step_times import step_times
 from oddbolt.core.study import Fact, Study, change, new_id, put
 from oddbolt.core.study.steps import things_of
 

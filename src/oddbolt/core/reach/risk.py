@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from oddbolt.core.reference.tables import table
 from oddbolt.core.study import Step, Study
-from oddbolt.core.study.doing import doing
+from oddbolt.core.study.step_methods import doing
 
 
 def risk_of(study: Study, step: Step) -> float:

@@ -15,12 +15,12 @@ from attrs import evolve, frozen
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach.closures import Closures
 from oddbolt.core.reach.needs import Needs, chain, explain, needs_of
-from oddbolt.core.reach.ordering import Order
+from oddbolt.core.reach.order_search import Order
 from oddbolt.core.reach.problem import Problem
-from oddbolt.core.reach.record import bits
-from oddbolt.core.reach.times import bench_seconds, step_times
+from oddbolt.core.reach.route_options import Wish, as_variant, barred
+from oddbolt.core.reach.step_masks import bits
+from oddbolt.core.reach.step_times import bench_seconds, step_times
 from oddbolt.core.reach.totals import Totals, totals
-from oddbolt.core.reach.wish import Wish, as_variant, barred
 from oddbolt.core.study import Study
 
 #: no wish beyond the least time

@@ -10,7 +10,7 @@ from collections.abc import Iterator, Sequence
 from attrs import frozen
 
 from oddbolt.core.reach.routes import Leg
-from oddbolt.core.reach.times import StepTime, bench_seconds, step_times
+from oddbolt.core.reach.step_times import StepTime, bench_seconds, step_times
 from oddbolt.core.study import Step, Study
 
 

@@ -16,8 +16,8 @@ from attrs import frozen
 from numpy.typing import NDArray
 
 from oddbolt.core.reach.routes import Leg
-from oddbolt.core.reach.times import bench_seconds
-from oddbolt.core.reach.told import told
+from oddbolt.core.reach.step_times import bench_seconds
+from oddbolt.core.reach.three_point import told
 from oddbolt.core.study import Study
 
 Floats = NDArray[np.float64]

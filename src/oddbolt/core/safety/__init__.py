@@ -1,7 +1,7 @@
 """What to check before, and what to mind at each step: shown beside, never instead of, licensed practice."""
 
 from oddbolt.core.safety.contents import contents
+from oddbolt.core.safety.hazards import Caution, cautions, cautions_along
 from oddbolt.core.safety.preflight import DEFER, Line, preflight
-from oddbolt.core.safety.situation import Caution, cautions, cautions_along
 
 __all__ = ["DEFER", "Caution", "Line", "cautions", "cautions_along", "contents", "preflight"]

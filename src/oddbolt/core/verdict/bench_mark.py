@@ -8,7 +8,7 @@ from typing import Any
 
 from attrs import frozen
 
-from oddbolt.core.bench import look_alikes
+from oddbolt.core.fasteners.look_alikes import look_alikes
 from oddbolt.core.reach import needs_of
 from oddbolt.core.reference.tables import screw_label, table
 from oddbolt.core.study import Joint, Study

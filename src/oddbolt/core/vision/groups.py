@@ -8,8 +8,8 @@ import numpy as np
 from attrs import evolve, frozen
 
 from oddbolt.core.reference.limits import LENGTHS_MM
-from oddbolt.core.vision.lying import Lying
 from oddbolt.core.vision.mat import Floats
+from oddbolt.core.vision.screw_fit import Lying
 
 #: how far a length, a head and a shank are off within a family, and a length within a group, one standard deviation, mm
 FAMILY_MM, LENGTH_MM = (0.45, 0.4, 0.3), 0.16

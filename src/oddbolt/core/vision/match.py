@@ -12,9 +12,9 @@ from scipy.optimize import linear_sum_assignment
 from oddbolt.core.errors import VisionError
 from oddbolt.core.reference.tables import thread_of
 from oddbolt.core.study import Joint, Step, Study, new_id, put
-from oddbolt.core.study.words import plural
-from oddbolt.core.vision.lying import Lying
+from oddbolt.core.study.formatting import plural
 from oddbolt.core.vision.scan import Scan
+from oddbolt.core.vision.screw_fit import Lying
 
 #: how far a screw may be off and still be of a group, one standard deviation, mm: length, head, thread
 OFF_MM = (0.15, 0.35, 0.3)

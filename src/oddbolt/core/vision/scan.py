@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 from oddbolt.core.errors import VisionError
 from oddbolt.core.vision.find import Found, find_mat, flattened
 from oddbolt.core.vision.groups import Group, grouped
-from oddbolt.core.vision.lying import Lying, measured
 from oddbolt.core.vision.mat import RULER_MM, Floats, Picture, cv
+from oddbolt.core.vision.screw_fit import Lying, measured
 from oddbolt.core.vision.segment import HOLE_MM2, SMALLEST_MM2, Split, fainter, field_seen, objects, pieces, split
 
 #: px per mm that is worked at

@@ -17,27 +17,27 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from oddbolt.core.bench import odd_ones
-from oddbolt.core.bench.apart import Pair, pairs
-from oddbolt.core.bench.ticks import in_words, label, lying, step_of, ticked, ticks, with_lying
 from oddbolt.core.errors import BenchError
+from oddbolt.core.fasteners.look_alike_ranking import Pair, pairs
+from oddbolt.core.fasteners.look_alikes import odd_ones
+from oddbolt.core.fasteners.tray_tally import in_words, label, lying, step_of, ticked, ticks, with_lying
 from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.reference.units import quantity
 from oddbolt.core.study import Joint, Study
-from oddbolt.core.study.words import plural
-from oddbolt.desk.figures import Figures
-from oddbolt.desk.forms import LineField
+from oddbolt.core.study.formatting import plural
+from oddbolt.desk.inspector.fields import LineField
 from oddbolt.desk.pages.page import Page
 from oddbolt.desk.painters.board import GAUGE_MM, Board, Gauge
 from oddbolt.desk.painters.tray_view import Cell as Compartment
 from oddbolt.desk.painters.tray_view import TrayView
-from oddbolt.desk.session import Session
-from oddbolt.desk.settings import Settings
-from oddbolt.desk.tables import Cell, Rows, Table
+from oddbolt.desk.state.figures import Figures
+from oddbolt.desk.state.session import Session
+from oddbolt.desk.state.settings import Settings
+from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 SIZES = ((1, "life-size"), (2, "× 2"), (4, "× 4"))
 if TYPE_CHECKING:
-    from oddbolt.core.bench.tray import TrayPlan
+    from oddbolt.core.fasteners.tray import TrayPlan
 
 USUAL_TRAY, TRAY_BUDGET_S = "4x6", 0.4
 PAIR_HEADS = ("these", "and these", "alike", "driver", "if swapped", "what keeps them apart")
@@ -130,7 +130,7 @@ class Fasteners(Page):
         self.board.setFocus()
 
     def _tray_typed(self, text: str) -> None:
-        from oddbolt.core.bench.tray import tray  # takes long to load; wanted only here
+        from oddbolt.core.fasteners.tray import tray  # takes long to load; wanted only here
 
         try:
             tray(text)
@@ -143,7 +143,7 @@ class Fasteners(Page):
 
     def _show_tray(self, study: Study) -> None:
         """The plan for the screws as they stand, worked out anew only where it may be another one."""
-        from oddbolt.core.bench.tray import plan, tray
+        from oddbolt.core.fasteners.tray import plan, tray
 
         into = tray(self.settings.get("tray", USUAL_TRAY))
         screws = tuple(evolve(j, laid=None, taken=None) for j in study.joints.values() if j.kind == "screw")

@@ -8,19 +8,19 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont, QFontMetricsF, QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePolicy
 
-from oddbolt.core.bench.legible import letter_height_mm
+from oddbolt.core.bench.reading_distance import letter_height_mm
 from oddbolt.core.errors import BenchError
 from oddbolt.core.narration.correct import shown_pieces
 from oddbolt.core.reference.units import quantity
+from oddbolt.core.study.formatting import duration
 from oddbolt.core.study.tally import tally
-from oddbolt.core.study.words import duration
-from oddbolt.desk import theme
-from oddbolt.desk.figures import Figures
-from oddbolt.desk.hands import ACTIONS, Hands, types_a_letter
+from oddbolt.desk.pages.bench_panels.say_line import SayLine
 from oddbolt.desk.pages.page import Page
-from oddbolt.desk.say_line import SayLine
-from oddbolt.desk.session import Session
-from oddbolt.desk.settings import Settings
+from oddbolt.desk.state.figures import Figures
+from oddbolt.desk.state.pedals import ACTIONS, Hands, types_a_letter
+from oddbolt.desk.state.session import Session
+from oddbolt.desk.state.settings import Settings
+from oddbolt.desk.widgets import theme
 from oddbolt.files.report import step_text
 
 DISTANCE_M, MM_PER_INCH = 1.5, 25.4

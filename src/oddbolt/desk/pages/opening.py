@@ -10,9 +10,11 @@ from attrs import evolve
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from oddbolt.core.bench.edge import NEAR, PIERCES, Round, round_of
-from oddbolt.core.bench.outline import text_of
-from oddbolt.core.bench.setting_up import (
+from oddbolt.core.bench.waits import usual_waits
+from oddbolt.core.errors import OddBoltError
+from oddbolt.core.opening.edge import NEAR, PIERCES, Round, round_of
+from oddbolt.core.opening.outline import text_of
+from oddbolt.core.opening.setting_up import (
     add_keepout,
     add_layer,
     begin_plan,
@@ -21,23 +23,21 @@ from oddbolt.core.bench.setting_up import (
     split,
     with_heater,
 )
-from oddbolt.core.bench.waits import usual_waits
-from oddbolt.core.bench.warmup import corrected, heating, slabs_of
-from oddbolt.core.errors import OddBoltError
+from oddbolt.core.opening.warmup import corrected, heating, slabs_of
 from oddbolt.core.reference.units import quantity
 from oddbolt.core.study import EdgePlan, Keepout, Layer, Stretch, Study, Warmup, change, remove
-from oddbolt.core.study.doing import doing
+from oddbolt.core.study.formatting import duration, plural
 from oddbolt.core.study.preparation import HEATERS
-from oddbolt.core.study.words import duration, plural
-from oddbolt.desk import theme
-from oddbolt.desk.figures import Figures, warming_of
-from oddbolt.desk.forms import ChoiceField, LineField, empty
-from oddbolt.desk.layer_stack import LayerStack
+from oddbolt.core.study.step_methods import doing
+from oddbolt.desk.inspector.fields import ChoiceField, LineField, empty
+from oddbolt.desk.pages.bench_panels.layer_stack import LayerStack
 from oddbolt.desk.pages.page import Page
 from oddbolt.desk.painters.edge import EdgeDrawing
 from oddbolt.desk.painters.warmth import Warmth
-from oddbolt.desk.session import Session
-from oddbolt.desk.timers import HEATER, Timers
+from oddbolt.desk.state.figures import Figures, warming_of
+from oddbolt.desk.state.session import Session
+from oddbolt.desk.state.timers import HEATER, Timers
+from oddbolt.desk.widgets import theme
 from oddbolt.files.outlines import read_outline
 
 RIGHT = 346

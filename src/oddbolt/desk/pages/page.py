@@ -15,8 +15,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from oddbolt.desk.figures import Figures
-from oddbolt.desk.session import Session
+from oddbolt.desk.state.figures import Figures
+from oddbolt.desk.state.session import Session
 
 
 class Page(QWidget):

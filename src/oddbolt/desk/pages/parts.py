@@ -6,11 +6,11 @@ from PySide6.QtWidgets import QLineEdit
 
 from oddbolt.core.reach import Reach
 from oddbolt.core.study import Part, Study
-from oddbolt.core.study.words import duration_span, plural, span
-from oddbolt.desk.figures import Figures
+from oddbolt.core.study.formatting import duration_span, plural, span
 from oddbolt.desk.pages.page import Page
-from oddbolt.desk.session import Session
-from oddbolt.desk.tables import Bar, Cell, Rows, Table
+from oddbolt.desk.state.figures import Figures
+from oddbolt.desk.state.session import Session
+from oddbolt.desk.widgets.tables import Bar, Cell, Rows, Table
 
 HEADS = ("part", "inside", "free after", "work", "kind", "mass", "reuse", "step")
 DEPTH = 2

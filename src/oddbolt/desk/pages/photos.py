@@ -7,13 +7,13 @@ from PySide6.QtGui import QImage, QKeyEvent
 from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea
 
 from oddbolt.core.study import Photo, Study
+from oddbolt.core.study.formatting import plural
 from oddbolt.core.study.photos import callouts_of
-from oddbolt.core.study.words import plural
-from oddbolt.desk.figures import Figures
 from oddbolt.desk.pages.page import Page
 from oddbolt.desk.painters.contact import ContactSheet, Group, Small
-from oddbolt.desk.pictures import SMALL, Pictures
-from oddbolt.desk.session import Session
+from oddbolt.desk.photos.importer import SMALL, Pictures
+from oddbolt.desk.state.figures import Figures
+from oddbolt.desk.state.session import Session
 from oddbolt.files.report import step_text
 
 EMPTY = "No photos yet. Drop pictures on the photo of Take apart, paste them, press F9, or let a folder be watched."

@@ -28,14 +28,14 @@ from oddbolt.core.safety import DEFER, Line, contents, preflight
 from oddbolt.core.safety.contents import label
 from oddbolt.core.safety.preflight import DONE, OVER, done, reopened
 from oddbolt.core.study.naming import resolve_all
-from oddbolt.desk.figures import Figures
-from oddbolt.desk.forms import LineField
+from oddbolt.desk.inspector.fields import LineField
 from oddbolt.desk.pages.page import Page
 from oddbolt.desk.painters.plate import Plate
 from oddbolt.desk.painters.roll import ToolRoll
-from oddbolt.desk.session import Session
-from oddbolt.desk.settings import Settings
-from oddbolt.desk.tables import Cell, Rows, Table
+from oddbolt.desk.state.figures import Figures
+from oddbolt.desk.state.session import Session
+from oddbolt.desk.state.settings import Settings
+from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 HEADS = ("there", "what", "amount", "rests on")
 #: below this width of the page, in px, the tool roll takes the place of the device

@@ -10,22 +10,22 @@ from PySide6.QtWidgets import QBoxLayout, QGridLayout, QHBoxLayout, QLabel, QPus
 
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import Route
-from oddbolt.core.reach.glance import about, near_words
+from oddbolt.core.reach.overview import about, near_words
+from oddbolt.core.reach.route_options import Wish
 from oddbolt.core.reach.spread import spread_of
-from oddbolt.core.reach.wish import Wish
+from oddbolt.core.study.formatting import duration, plural
 from oddbolt.core.study.naming import resolve_all
-from oddbolt.core.study.words import duration, plural
-from oddbolt.desk.all_parts import AllParts
-from oddbolt.desk.asked import Asked
-from oddbolt.desk.easier import Easier
-from oddbolt.desk.figures import Figures, Trial
-from oddbolt.desk.forms import LineField
+from oddbolt.desk.inspector.fields import LineField
 from oddbolt.desk.pages.page import Page
+from oddbolt.desk.pages.reach_panels.open_questions import Asked
+from oddbolt.desk.pages.reach_panels.overview import AllParts
+from oddbolt.desk.pages.reach_panels.route_options import Wishes
+from oddbolt.desk.pages.reach_panels.what_if import Easier
 from oddbolt.desk.painters.ribbon import Ribbon
 from oddbolt.desk.painters.strata import Strata
-from oddbolt.desk.session import Session
-from oddbolt.desk.settings import Settings
-from oddbolt.desk.wishes import Wishes
+from oddbolt.desk.state.figures import Figures, Trial
+from oddbolt.desk.state.session import Session
+from oddbolt.desk.state.settings import Settings
 from oddbolt.files.bench_card import supplies
 from oddbolt.files.report import route_summary, step_text
 

@@ -10,10 +10,10 @@ from PySide6.QtGui import QImage, QPainter, QTextDocument
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QPushButton, QTextBrowser
 
-from oddbolt.desk import theme
-from oddbolt.desk.figures import Figures
 from oddbolt.desk.pages.page import Page
-from oddbolt.desk.session import Session
+from oddbolt.desk.state.figures import Figures
+from oddbolt.desk.state.session import Session
+from oddbolt.desk.widgets import theme
 from oddbolt.files.report import preview_report
 
 PHOTO_WIDE, RIBBON_WIDE = 440, 680

@@ -13,14 +13,14 @@ from oddbolt.core.narration import Reading, with_words
 from oddbolt.core.narration import review as lines
 from oddbolt.core.narration.captions import Cue
 from oddbolt.core.narration.draft import DraftStep
-from oddbolt.core.narration.log import log_with_times
-from oddbolt.core.study.words import plural
-from oddbolt.desk.figures import Figures
+from oddbolt.core.narration.recording import log_with_times
+from oddbolt.core.study.formatting import plural
+from oddbolt.desk.pages.bench_panels.say_line import SayLine
 from oddbolt.desk.pages.page import Page
-from oddbolt.desk.say_line import SayLine
-from oddbolt.desk.session import Session
-from oddbolt.desk.settings import Settings
-from oddbolt.desk.tables import Cell, Rows, Table
+from oddbolt.desk.state.figures import Figures
+from oddbolt.desk.state.session import Session
+from oddbolt.desk.state.settings import Settings
+from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 HEADS = ("at", "said", "understood", "")
 KEYS = (

@@ -8,14 +8,14 @@ from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QHeaderView, QLabel, QScro
 
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach import TimeStudy, time_study
-from oddbolt.core.reach.times import estimate
+from oddbolt.core.reach.step_times import estimate
 from oddbolt.core.study import Run, Study
-from oddbolt.core.study.words import duration, plural, stopwatch
-from oddbolt.desk.figures import Figures
+from oddbolt.core.study.formatting import duration, plural, stopwatch
 from oddbolt.desk.pages.page import Page
 from oddbolt.desk.painters.tapes import Piece, Tape, Tapes
-from oddbolt.desk.session import Session
-from oddbolt.desk.tables import Cell, Rows, Table
+from oddbolt.desk.state.figures import Figures
+from oddbolt.desk.state.session import Session
+from oddbolt.desk.widgets.tables import Cell, Rows, Table
 from oddbolt.files.report import step_text
 
 FIT_HEADS = ("work", "laps", "once, s", "each, s", "8 of 10", "by motions, s")

@@ -11,22 +11,22 @@ from PySide6.QtCore import QRect, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from oddbolt.core.bench.torque import tightening_order
 from oddbolt.core.errors import OddBoltError, VisionError
+from oddbolt.core.fasteners.torque import tightening_order
 from oddbolt.core.reference.units import quantity
 from oddbolt.core.study import FIGURES, change
-from oddbolt.core.study.words import plural
+from oddbolt.core.study.formatting import plural
 from oddbolt.core.vision.mat import Picture
 from oddbolt.core.vision.match import Match, entered, matched
 from oddbolt.core.vision.measure import HOW, KINDS, Measure, measure, on_mat
 from oddbolt.core.vision.scan import Scan, Seen, corrected, scan
-from oddbolt.desk.beside import Beside
-from oddbolt.desk.figures import Figures
-from oddbolt.desk.forms import LineField
+from oddbolt.desk.inspector.fields import LineField
 from oddbolt.desk.pages.page import Page
 from oddbolt.desk.painters.scan_view import ScanView, Spot
-from oddbolt.desk.session import Session
-from oddbolt.desk.tables import Cell, Rows, Table
+from oddbolt.desk.state.background import Beside
+from oddbolt.desk.state.figures import Figures
+from oddbolt.desk.state.session import Session
+from oddbolt.desk.widgets.tables import Cell, Rows, Table
 from oddbolt.files.pictures import pixels
 
 NONE_YET = (

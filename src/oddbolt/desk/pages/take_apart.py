@@ -6,25 +6,25 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout
 
-from oddbolt.core.bench import odd_ones
+from oddbolt.core.fasteners.look_alikes import odd_ones
 from oddbolt.core.narration import Reading, with_words
-from oddbolt.core.narration.log import memory_of
 from oddbolt.core.narration.read_back import read_back
+from oddbolt.core.narration.recording import memory_of
 from oddbolt.core.reach import step_times
 from oddbolt.core.study import Study
+from oddbolt.core.study.formatting import duration, plural
 from oddbolt.core.study.steps import alternatives, search, step_of, variant_of
 from oddbolt.core.study.tally import tally
-from oddbolt.core.study.words import duration, plural
-from oddbolt.desk.figures import Figures
+from oddbolt.desk.pages.bench_panels.photo_panel import PhotoPlace
+from oddbolt.desk.pages.bench_panels.say_line import SayLine
 from oddbolt.desk.pages.page import Page
 from oddbolt.desk.painters.mat import Mat
 from oddbolt.desk.painters.strip import Card, Strip
-from oddbolt.desk.photo_place import PhotoPlace
-from oddbolt.desk.pictures import Pictures
-from oddbolt.desk.say_line import SayLine
-from oddbolt.desk.session import Session
-from oddbolt.desk.settings import Settings
-from oddbolt.desk.step_work import StepWork
+from oddbolt.desk.photos.importer import Pictures
+from oddbolt.desk.state.figures import Figures
+from oddbolt.desk.state.session import Session
+from oddbolt.desk.state.settings import Settings
+from oddbolt.desk.state.step_actions import StepWork
 from oddbolt.files.report import step_text
 
 

@@ -6,15 +6,15 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout
 
 from oddbolt.core.study import Study
-from oddbolt.core.study.words import duration
+from oddbolt.core.study.formatting import duration
 from oddbolt.core.verdict import Count
-from oddbolt.desk import theme
-from oddbolt.desk.figures import Figures
 from oddbolt.desk.pages.page import Page
 from oddbolt.desk.painters.ledger import Ledger
 from oddbolt.desk.painters.routes import Routes
-from oddbolt.desk.session import Session
-from oddbolt.desk.tables import Cell, Rows, Table
+from oddbolt.desk.state.figures import Figures
+from oddbolt.desk.state.session import Session
+from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 HEADS = ("part", "steps", "screws", "tools", "time", "renew")
 

@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QToolTip, QWidget
 
 from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.study import Joint
-from oddbolt.desk import theme
 from oddbolt.desk.painters import screws
+from oddbolt.desk.widgets import theme
 
 WIDE, WORDS, LEAST = 104, 66, 52
 #: the bar that a ruler is held to stands for so many mm

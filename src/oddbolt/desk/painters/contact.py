@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from oddbolt.desk import theme
+from oddbolt.desk.widgets import theme
 
 CELL_WIDE, CELL_HIGH, GAP, HEAD = 168, 148, 10, 24
 FRAME_HIGH = 112

@@ -12,9 +12,9 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaint
 from PySide6.QtWidgets import QWidget
 from shapely.ops import substring
 
-from oddbolt.core.bench.edge import CLEAR, SHALLOW, Along, Round, work_out
+from oddbolt.core.opening.edge import CLEAR, SHALLOW, Along, Round, work_out
 from oddbolt.core.study import Keepout, Stretch, Study
-from oddbolt.desk import theme
+from oddbolt.desk.widgets import theme
 
 ROUND_X, ROUND_Y, GRAB, LEGEND, NARROW, MOST_LINES = 78, 40, 6, 40, 48, 1000
 

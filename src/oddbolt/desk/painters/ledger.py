@@ -7,7 +7,7 @@ from PySide6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaint
 from PySide6.QtWidgets import QWidget
 
 from oddbolt.core.verdict import Deduction, Mark
-from oddbolt.desk import theme
+from oddbolt.desk.widgets import theme
 
 LEFT, RIGHT, ROW, BAR, LEAD = 66, 14, 22, 9, 16
 #: Reasons shown of each rule; the margin shows their causes one by one.

@@ -9,8 +9,8 @@ from PySide6.QtWidgets import QWidget
 
 from oddbolt.core.study import Joint, Study
 from oddbolt.core.study.tally import Loose, loose
-from oddbolt.desk import theme
 from oddbolt.desk.painters import screws
+from oddbolt.desk.widgets import theme
 
 ROW, SCALE, SCREW_WIDE = 80, 2.2, 16
 SCREWS_SHOWN = 12

@@ -7,8 +7,8 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from oddbolt.core.study import Joint
-from oddbolt.desk import theme
 from oddbolt.desk.painters import screws
+from oddbolt.desk.widgets import theme
 
 
 class ScrewPair(QWidget):

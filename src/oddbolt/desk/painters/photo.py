@@ -17,7 +17,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
-from oddbolt.desk import theme
+from oddbolt.desk.widgets import theme
 
 TAG, FOOT = 21, 27
 #: how far a callout or the cutting frame goes at a key, of the picture's side; a fifth of it with Shift

@@ -8,10 +8,10 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from oddbolt.core.bench.outline import Outline, outline_of
 from oddbolt.core.errors import BenchError
+from oddbolt.core.opening.outline import Outline, outline_of
 from oddbolt.core.study import Device
-from oddbolt.desk import theme
+from oddbolt.desk.widgets import theme
 
 
 class Plate(QWidget):

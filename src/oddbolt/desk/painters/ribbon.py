@@ -11,8 +11,8 @@ from oddbolt.core.reach.risk import renewals_of
 from oddbolt.core.reach.schedule import Soak, slack, soaks, way_back
 from oddbolt.core.reach.spread import Spread, spread_of
 from oddbolt.core.study import Study
-from oddbolt.core.study.words import duration
-from oddbolt.desk import theme
+from oddbolt.core.study.formatting import duration
+from oddbolt.desk.widgets import theme
 from oddbolt.files.report import step_text
 
 #: where the ribbon out, what fills a wait, the axis and the ribbon back lie

@@ -10,8 +10,8 @@ from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, 
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from oddbolt.core.bench.kit import Need
-from oddbolt.desk import theme
 from oddbolt.desk.painters.screws import recess_path
+from oddbolt.desk.widgets import theme
 
 POCKET, HEM = 66, 54
 

@@ -9,9 +9,9 @@ from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from oddbolt.core.study import Study
-from oddbolt.core.study.words import duration
+from oddbolt.core.study.formatting import duration
 from oddbolt.core.verdict import Count
-from oddbolt.desk import theme
+from oddbolt.desk.widgets import theme
 
 ROW, BAR, NAME, TAIL = 40, 15, 104, 84
 

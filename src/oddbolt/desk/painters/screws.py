@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from oddbolt.core.reference.tables import thread_of
 from oddbolt.core.study import Joint
-from oddbolt.desk import theme
+from oddbolt.desk.widgets import theme
 
 #: Drawn where a figure is not recorded.
 USUAL_MM, USUAL_LENGTH_MM = 2.0, 4.0

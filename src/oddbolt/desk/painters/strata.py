@@ -22,9 +22,9 @@ from PySide6.QtWidgets import QToolTip, QWidget
 
 from oddbolt.core.reach import Reach, Route
 from oddbolt.core.study import Study
-from oddbolt.core.study.words import plural
-from oddbolt.desk import theme
+from oddbolt.core.study.formatting import plural
 from oddbolt.desk.painters.ground import FOOT, LEFT, ROW_LEAST, TOP, Band, Ground, lay_out, place
+from oddbolt.desk.widgets import theme
 
 #: how much closer one key or notch goes, how close at the most, and how high a row may become
 CLOSER, CLOSEST, ROW_MOST = 1.25, 60.0, 44

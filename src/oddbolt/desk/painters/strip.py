@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
-from oddbolt.desk import theme
+from oddbolt.desk.widgets import theme
 
 WIDE, GAP, HIGH = 150, 8, 86
 SHIFT, ALT, CTRL = (

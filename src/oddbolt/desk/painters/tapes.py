@@ -10,8 +10,8 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
-from oddbolt.core.study.words import duration
-from oddbolt.desk import theme
+from oddbolt.core.study.formatting import duration
+from oddbolt.desk.widgets import theme
 
 HEAD, TAPE, BETWEEN, AXIS = 20, 28, 24, 26
 #: a tape grows where there are few, at most to this

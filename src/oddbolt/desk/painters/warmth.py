@@ -9,10 +9,10 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from oddbolt.core.bench.warmup import Array, Band, Warming, Window
+from oddbolt.core.opening.warmup import Array, Band, Warming, Window
 from oddbolt.core.study import Warmup
-from oddbolt.core.study.words import duration
-from oddbolt.desk import theme
+from oddbolt.core.study.formatting import duration
+from oddbolt.desk.widgets import theme
 
 LEFT, RIGHT, TOP, BOTTOM = 34, 58, 10, 30
 

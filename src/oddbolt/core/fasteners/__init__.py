@@ -1,0 +1,1 @@
+"""Screws: measured, identified, told apart, laid in a tray, tightened."""

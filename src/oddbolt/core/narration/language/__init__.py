@@ -1,0 +1,1 @@
+"""Words to clauses: tokens, vocabulary, verbs, noun groups."""

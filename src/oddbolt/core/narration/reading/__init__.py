@@ -1,0 +1,1 @@
+"""Clauses to drafted steps: one file for each sort of clause."""

@@ -1,0 +1,1 @@
+"""The margin: what is selected, edited in place."""

@@ -1,0 +1,177 @@
+"""Below the strata: what holds the device back, tried over the study without touching it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QPushButton
+
+from oddbolt.core.reach.route_options import Wish
+from oddbolt.core.reach.step_masks import priority_parts
+from oddbolt.core.reach.what_if import LEAST_S, Change, Effect, all_in_words, dropped, keep, kept
+from oddbolt.core.study.formatting import duration, plural
+from oddbolt.desk.inspector.fields import LineField
+from oddbolt.desk.pages.page import word_group
+from oddbolt.desk.pages.reach_panels.panel import Below
+from oddbolt.desk.painters.effort_plot import Cheap
+from oddbolt.desk.state.figures import Figures, Trial
+from oddbolt.desk.state.session import Session
+from oddbolt.desk.widgets.tables import Cell, Rows, Table
+
+#: which changes are listed
+LISTS = ("by itself", "only together", "for nothing")
+
+
+class Easier(Below):
+    """Every change that would help, the best first; pairs that only help together; changes that nobody needs. ``tried``
+    says that another what-if lies over the study."""
+
+    tried = Signal()
+
+    def __init__(self, session: Session, figures: Figures) -> None:
+        rows = Rows(("if it were", "this route", "all priority parts", "helps"), figures=(1, 2))
+        super().__init__(session, figures, Table(rows, "What holds the device back"))
+        self.changes: tuple[Change, ...] = ()
+        self.targets: tuple[str, ...] = ()
+        self.wish = Wish()
+        self._rows: list[tuple[Change, ...]] = []
+        self.table.widths(228, 112, 128, 100)
+        self.table.picked.connect(self._picked)
+        self.said.setObjectName("copper")
+        self.lists = word_group(self, self.line, enumerate(LISTS))
+        self.lists.idClicked.connect(lambda _: self.refresh(self.targets, self.wish))
+        self.name = LineField()
+        self.name.setPlaceholderText("keep it as …")
+        self.name.setAccessibleName("name to keep the what-if under")
+        self.name.setFixedWidth(150)
+        self.name.entered.connect(self._keep)
+        self.drop = QPushButton("Drop it")
+        self.drop.setToolTip("Escape")
+        self.drop.clicked.connect(self.drop_trial)
+        self.line.addWidget(self.name)
+        self.line.addWidget(self.drop)
+        self.cheap = Cheap()
+        self.cheap.picked.connect(self._try)
+        self.across.addWidget(self.cheap)
+        self.across.setStretch(0, 5)
+        self.across.setStretch(1, 2)
+        figures.weighed.connect(self._weighed)
+
+    def refresh(self, targets: tuple[str, ...], wish: Wish = Wish()) -> None:  # noqa: B008 - frozen
+        """Show the changes by what they save on the way to these parts."""
+        study = self.session.study
+        targets = tuple(t for t in targets if t in study.parts)
+        self.targets, self.wish = targets, wish
+        self.changes = tuple(c for c in self.changes if study.find(c.about) is not None)
+        parts = tuple(dict.fromkeys((*targets, *priority_parts(study))))
+        alone = self.figures.held_back(parts)
+        shown = self.lists.checkedId()
+        effects = self.figures.together(parts) if shown == 1 else alone
+        self.cheap.show_effects(alone or (), self.changes, self._named)
+        if effects is None:
+            self._show_rows([], kept(study), {})
+            self.said.setText("Every change is being weighed …" if alone is None else "Pairs are being weighed …")
+        else:
+            own = {e: sum(b - a for p, b, a in e.parts if p in targets) for e in effects}
+            listed = [e for e in effects if (e.seconds > LEAST_S) == (shown != 2)]
+            listed.sort(key=lambda e: (-own[e], -e.seconds))
+            self._show_rows(listed, kept(study) if shown == 0 else {}, own)
+            self.said.setText(self._heading(shown, len(listed), len(effects)))
+        for widget in (self.name, self.drop):
+            widget.setVisible(bool(self.changes))
+        for button in self.lists.buttons():
+            button.setVisible(not self.changes)
+        if self.changes:
+            self.said.setText(self._moved(self.figures.trial(self.changes, targets, wish)))
+            self.drop.setText("Forget it" if self._known_as() else "Drop it")
+
+    @staticmethod
+    def _heading(shown: int, listed: int, of: int) -> str:
+        if shown == 1:
+            return (
+                f"{plural(listed, 'pair')} of changes that help only together." if listed else "No pair helps that way."
+            )
+        if shown == 2:
+            return f"{plural(listed, 'change')} would help no one: leave these as they are."
+        return f"Choose a change to try it. {plural(of - listed, 'other change')} would help no one."
+
+    def _weighed(self, n: int, of: int) -> None:
+        if self.isVisible() and not self.changes and n < of:
+            self.said.setText(f"Every change is being weighed: {n} of {of} …")
+
+    def _named(self, effect: Effect) -> str:
+        return all_in_words(self.session.study, effect.changes)
+
+    def _show_rows(
+        self, effects: Sequence[Effect], named: dict[str, tuple[Change, ...]], own: dict[Effect, float]
+    ) -> None:
+        study = self.session.study
+        self._rows = [*named.values(), *(e.changes for e in effects)]
+        cells: list[list[Cell]] = []
+        for name, what in named.items():
+            words = f"{name}: {all_in_words(study, what)}"
+            cells.append([(words, ""), ("kept", 1e9), ("", 1e9), ("", "")])
+        for e in effects:
+            helped = ", ".join(study.name(p) for p in e.helped)
+            words = self._named(e)
+            saved = own[e]
+            cells.append([(words, words), (_saved(saved), saved), (_saved(e.seconds), e.seconds), (helped, helped)])
+        chosen = next((str(n) for n, what in enumerate(self._rows) if what == self.changes), "")
+        marked = {str(n) for n in range(len(named))}
+        self.table.refresh([str(n) for n in range(len(cells))], cells, marked, chosen)
+
+    def _moved(self, trial: Trial | None) -> str:
+        study = self.session.study
+        words = all_in_words(study, self.changes)
+        if trial is None:
+            return f"What if: {words}? Being worked out …"
+        said = [f"What if: {words}?"]
+        for part in self.targets:
+            before, after = trial.before.get(part), trial.after.get(part)
+            if before is not None and after is not None:
+                said.append(f"{study.name(part)} {duration(after)} instead of {duration(before)}.")
+        if trial.mark_before != trial.mark_after:
+            said.append(f"Bench mark {trial.mark_after:g} instead of {trial.mark_before:g}.")
+        else:
+            said.append(f"The bench mark stays {trial.mark_before:g}.")
+        return " ".join(said)
+
+    # -- the hand -------------------------------------------------------------------------------------------
+
+    def _picked(self, id: str) -> None:
+        self._try(self._rows[int(id)])
+
+    def _try(self, changes: tuple[Change, ...]) -> None:
+        self.changes = changes
+        self.tried.emit()
+
+    def drop_trial(self) -> None:
+        """Take the what-if off the study; one that was kept is forgotten."""
+        name = self._known_as()
+        self.changes = ()
+        self.table.clearSelection()
+        if name:
+            self.session.attempt("forget a what-if", dropped, name)
+        self.tried.emit()
+
+    def _known_as(self) -> str:
+        return next((name for name, what in kept(self.session.study).items() if what == self.changes), "")
+
+    def _keep(self, text: str) -> None:
+        if self.changes and text.strip() and self.session.attempt("keep a what-if", keep, text, self.changes):
+            self.session.tell(f"Kept as {text.strip()}; the record itself is as it was.")
+        self.name.set_shown("")
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape and self.changes:
+            self.changes = ()
+            self.table.clearSelection()
+            self.tried.emit()
+        else:
+            super().keyPressEvent(event)
+
+
+def _saved(seconds: float) -> str:
+    return f"−{duration(seconds)}" if seconds > LEAST_S else ""

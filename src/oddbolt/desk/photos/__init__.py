@@ -1,0 +1,1 @@
+"""Photos on their way in."""

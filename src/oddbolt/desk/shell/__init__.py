@@ -1,0 +1,1 @@
+"""What stands around the pages: the window, its menus, rail and sill."""

@@ -1,0 +1,1 @@
+"""What the window knows: the open study, its figures, clocks, timers, settings."""

@@ -1,0 +1,412 @@
+"""The study on the desk: its file, its edits with undo, what is selected, and the clocks."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import datetime
+from hashlib import sha256
+from pathlib import Path
+from time import monotonic
+from typing import Any
+
+from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtGui import QUndoCommand, QUndoStack
+
+from oddbolt.core.errors import FileError, OddBoltError, WriteError
+from oddbolt.core.narration import Reading
+from oddbolt.core.narration.recording import log
+from oddbolt.core.reach.questions import answer, stated
+from oddbolt.core.study import Run, Study, consequences, new_id, put, remove
+from oddbolt.core.study.edits import lap
+from oddbolt.core.study.formatting import duration
+from oddbolt.core.study.model import KINDS
+from oddbolt.core.study.steps import same_again
+from oddbolt.files.store import Store
+
+AGAIN_MS = 4000
+#: no sign of life for less than this is no break
+LEAST_BREAK_S = 20.0
+
+
+def _now() -> str:
+    """The minute, local time, ISO 8601."""
+    return datetime.now().isoformat(timespec="minutes")
+
+
+class Session(QObject):
+    """One open study. Pages listen to ``changed`` and ask for edits; they never hold a study of their own.
+
+    ``written`` is the study as the file holds it. Where the disk does not take an edit, the edit stays on the desk and
+    is written as soon as the disk takes it. ``chosen`` are the things selected together, the ``selection`` among them;
+    ``who`` signs what is answered.
+    """
+
+    changed = Signal()
+    selected = Signal(str)
+    told = Signal(str)
+    opened = Signal()
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.study = self.written = Study()
+        self.store: Store | None = None
+        self.pictures: dict[str, bytes] = {}
+        self._again = QTimer(self)
+        self._again.setInterval(AGAIN_MS)
+        self._again.timeout.connect(self.write_again)
+        self.stack = QUndoStack(self)
+        self.selection = ""
+        self.chosen: tuple[str, ...] = ()
+        self.device_shown = False
+        self.clock = Clock()
+        self.run_id = ""
+        self.who = ""
+
+    # -- the file -----------------------------------------------------------------------------------
+
+    def open(self, path: Path) -> None:
+        """Open a study file in place of the present one. Raises FileError and leaves the present one open."""
+        self._take(*Store.open(path))
+
+    def create(self, path: Path, study: Study, pictures: list[bytes] | None = None) -> None:
+        """Make a new study file and open it."""
+        self._take(Store.create(path, study, pictures or []), study)
+
+    def _take(self, store: Store, study: Study) -> None:
+        try:
+            self.close()
+        except FileError:
+            store.close()
+            raise
+        self.store, self.study, self.written = store, study, study
+        self.stack.clear()
+        self.selection, self.chosen, self.run_id = "", (), ""
+        self.clock = Clock()
+        self.opened.emit()
+        self.changed.emit()
+        if store.read_only:
+            self.tell(f"{store.path.name} is read-only: look around, or save a copy to go on.")
+
+    def close(self) -> None:
+        """Close the file; it is left as a single file. Raises WriteError, with all kept, where edits still wait."""
+        if self.store is None:
+            return
+        if self.waiting and not self.write_again():
+            raise WriteError(
+                f"{self.store.path.name} still cannot be written, and what you did since then is in memory only. "
+                "Save a copy elsewhere (Ctrl+Shift+S)."
+            )
+        self.store.abandon()
+        self.store = None
+
+    @property
+    def waiting(self) -> bool:
+        """Whether there are edits that the disk did not take yet."""
+        return self.store is not None and (self.written is not self.study or bool(self.pictures))
+
+    def write_again(self) -> bool:
+        """Try to write what waits. True if nothing waits any more."""
+        if not self.waiting or self.store is None:
+            self._again.stop()
+            return True
+        try:
+            self._write(self.store)
+        except WriteError:
+            if not self.store.stale or not self._found_again():
+                return False
+            try:
+                self._write(self.store)
+            except WriteError:
+                return False
+        self._again.stop()
+        self.tell(f"{self.store.path.name} takes edits again; everything is written.")
+        self.changed.emit()
+        return True
+
+    def _write(self, store: Store) -> None:
+        for digest, data in list(self.pictures.items()):
+            store.add_picture(data)
+            del self.pictures[digest]
+        store.save(self.written, self.study)
+        self.written = self.study
+
+    def _found_again(self) -> bool:
+        """Whether the file lies where it was again, as it was written last; it is opened anew then."""
+        assert self.store is not None
+        path = self.store.path
+        if not path.exists():
+            return False
+        self.store.abandon()
+        try:
+            store, study = Store.open(path)
+        except FileError:
+            return False
+        if store.read_only or not _same(study, self.written):
+            store.close()
+            return False
+        self.store = store
+        return True
+
+    def save_copy(self, path: Path) -> None:
+        """Write a copy of the study, with what the file did not take yet; work goes on in the copy if some waits.
+
+        Raises FileError.
+        """
+        if self.store is None:
+            raise FileError("There is no study to copy yet.")
+        if not self.waiting:
+            self.store.save_copy(path)
+            return
+        wanted = {p.sha256 for p in self.study.photos.values()}
+        have = [data for data in (self.picture(digest) for digest in wanted) if data]
+        if path.resolve() == self.store.path.resolve():
+            raise FileError("A copy needs another name than the study itself.")
+        store = Store.create(path, self.study, have)
+        self.store.abandon()
+        self.store, self.written = store, self.study
+        self.pictures.clear()
+        self._again.stop()
+        self.changed.emit()
+
+    def add_picture(self, data: bytes) -> str:
+        """Keep a picture with the study; returns its SHA-256. Raises FileError if it cannot be kept."""
+        if self.store is None:
+            raise FileError("Open or make a study first; a photo is kept in its file.")
+        try:
+            return self.store.add_picture(data)
+        except WriteError as error:
+            self._waits(error)
+            digest = sha256(data).hexdigest()
+            self.pictures[digest] = data
+            return digest
+
+    def picture(self, digest: str) -> bytes | None:
+        """The bytes of a picture, or None."""
+        kept = self.pictures.get(digest)
+        return kept if kept is not None else self.store.picture(digest) if self.store else None
+
+    def _waits(self, error: WriteError) -> None:
+        if not self._again.isActive():
+            self.tell(f"{error} What you do is kept in memory and written as soon as that works again.")
+            self._again.start()
+
+    # -- edits --------------------------------------------------------------------------------------
+
+    def edit(self, after: Study, label: str) -> bool:
+        """Make an edit: saved in one transaction, undoable. False if it could not be saved."""
+        if after is self.study:
+            return True
+        command = _Edit(self, self.study, after, label)
+        self.stack.push(command)
+        return not command.failed
+
+    def attempt(self, label: str, make: Any, *arguments: Any, **fields: Any) -> bool:
+        """Edit by a core function ``make(study, ...)``; what it refuses is told to the user in its own words."""
+        try:
+            return self.edit(make(self.study, *arguments, **fields), label)
+        except OddBoltError as error:
+            self.tell(str(error))
+            self.changed.emit()
+            return False
+
+    def answer(self, over: str, under: str, yes: bool) -> bool:
+        """Answer whether the one lay over the other, signed with who and when."""
+        return self.attempt("answer a question", answer, over, under, yes, self.who, _now())
+
+    def stated(self, over: str, under: str, state: str) -> bool:
+        """State a fact, signed with who and when."""
+        return self.attempt("change a fact", stated, over, under, state, self.who, _now())
+
+    def show(self, study: Study) -> bool:
+        """Save and show a study. Used by undo and redo. False where the file may not be written at all."""
+        try:
+            if self.store is not None:
+                self.store.save(self.written, study)
+            self.written = study
+        except WriteError as error:
+            self._waits(error)
+        except FileError as error:
+            self.tell(str(error))
+            return False
+        self.study = study
+        self.chosen = tuple(id for id in self.chosen if study.find(id) is not None)
+        if self.selection and study.find(self.selection) is None:
+            self.select("")
+        self.changed.emit()
+        return True
+
+    def select(self, id: str) -> None:
+        """Select a part, joint or step by id; "" for none."""
+        self.choose((id,) if id else ())
+
+    def choose(self, ids: tuple[str, ...]) -> None:
+        """Select several things of one kind together; the last is the one shown."""
+        self.chosen, self.selection, self.device_shown = ids, ids[-1] if ids else "", False
+        self.selected.emit(self.selection)
+
+    def show_device(self) -> None:
+        """Show the device in the margin."""
+        self.selection, self.chosen, self.device_shown = "", (), True
+        self.selected.emit("")
+
+    def remove(self, id: str) -> None:
+        """Remove a thing, and tell what else that changed."""
+        name, said = self.study.name(id), consequences(self.study, id)
+        if self.attempt(f"remove {name}", remove, id):
+            more = f" and {len(said) - 3} more." if len(said) > 3 else ""
+            self.tell(f"Removed {name}. {' '.join(said[:3])}{more} Ctrl+Z brings it back.".replace("  ", " "))
+
+    def tell(self, sentence: str) -> None:
+        """Say something to the user, out of the way of the work."""
+        self.told.emit(sentence)
+
+    def log(self, reading: Reading) -> tuple[str, ...] | None:
+        """Enter what was said, with the step clock's time. Returns the ids of its new steps; None if it was refused."""
+        try:
+            study, ids = log(self.study, reading)
+        except OddBoltError as error:
+            self.tell(str(error))
+            return None
+        text = reading.text if len(reading.text) < 40 else reading.text[:38] + "…"
+        return ids if self.edit(self.with_laps(study, ids), f"log “{text}”") else None
+
+    def repeat(self) -> bool:
+        """Enter the last step once more, on things of their own, with the step clock's time."""
+        last = next((s for s in reversed(self.study.steps) if self.study.steps[s].phase == "apart"), "")
+        if not last:
+            self.tell("There is no step to repeat yet.")
+            return False
+        study, new = same_again(self.study, last)
+        return self.edit(self.with_laps(study, (new,)), "the same again")
+
+    def begin_run(self, id: str) -> None:
+        """Let laps go to this run from now on, with fresh clocks."""
+        self.run_id = id
+        self.clock = Clock()
+
+    # -- the run ------------------------------------------------------------------------------------
+
+    def with_laps(self, study: Study, step_ids: tuple[str, ...]) -> Study:
+        """The study with the step clock's seconds shared out to these steps; starts a discovery run if none runs."""
+        steps = [s for s in step_ids if study.steps[s].verb != "prepare"] or list(step_ids)
+        seconds = self.clock.stop_step(steps[-1] if steps else "")
+        if not steps or seconds <= 0.5:
+            return study
+        if not self.run_id or self.run_id not in study.runs:
+            self.run_id = new_id(study, "R")
+            study = put(study, Run(self.run_id, "discovery", self.clock.began))
+        now = datetime.now().isoformat(timespec="seconds")
+        for step in steps:
+            study = lap(study, self.run_id, step, round(seconds / len(steps), 1), now)
+        return study
+
+    def was_break(self, seconds: float | None = None) -> bool:
+        """Take a break out of the time of the selected step, else of the present one, else of the last one.
+
+        Without ``seconds`` it is the longest stretch without a sign of life. False, and told why, if there is none.
+        """
+        clock, step = self.clock, self.selection if self.selection in self.study.steps else ""
+        taken = seconds if seconds is not None else clock.quiet_s
+        if not step and LEAST_BREAK_S <= taken <= clock.step_s:
+            clock.take_out(taken)
+            self.tell(f"A break of {duration(taken)} is taken out of the present step.")
+            self.changed.emit()
+            return True
+        step = step or next(reversed(self.study.steps), "")
+        run = next((r for r in reversed(self.study.runs.values()) if any(lp.step == step for lp in r.laps)), None)
+        took = next((lp.seconds for lp in run.laps if lp.step == step), 0.0) if run else 0.0
+        taken = seconds if seconds is not None else clock.quiet_before.get(step, 0.0)
+        if run is None or not LEAST_BREAK_S <= taken < took:
+            self.tell("No break is to be seen in that step. Say how long it was: “that was a break of 5 minutes”.")
+            return False
+        name = self.study.name(step)
+        done = self.edit(lap(self.study, run.id, step, round(took - taken, 1)), f"take a break out of {name}")
+        if done:
+            clock.quiet_before.pop(step, None)
+            self.tell(f"A break of {duration(taken)} is taken out of {name}.")
+        return done
+
+
+class _Edit(QUndoCommand):
+    """Two studies, before and after; they share all that did not change."""
+
+    def __init__(self, session: Session, before: Study, after: Study, label: str) -> None:
+        super().__init__(label)
+        self.session, self.before, self.after = session, before, after
+        self.failed = False
+
+    def redo(self) -> None:
+        self.failed = not self.session.show(self.after)
+        self.setObsolete(self.failed)
+
+    def undo(self) -> None:
+        if not self.session.show(self.before):
+            self.setObsolete(True)
+
+
+class Clock:
+    """A run clock and a step clock that pause together, and when there was a sign of life."""
+
+    def __init__(self) -> None:
+        self.began = datetime.now().isoformat(timespec="seconds")
+        self._started = monotonic()
+        self._held = 0.0
+        self._step_at = 0.0
+        self._sign_at = 0.0
+        self._quiet = 0.0
+        self.quiet_before: dict[str, float] = {}
+        self.paused = False
+
+    @property
+    def run_s(self) -> float:
+        """Seconds of the run, pauses and breaks left out."""
+        return self._held + (0.0 if self.paused else monotonic() - self._started)
+
+    @property
+    def step_s(self) -> float:
+        """Seconds since the last step was logged."""
+        return self.run_s - self._step_at
+
+    @property
+    def quiet_s(self) -> float:
+        """The longest stretch of the present step without a sign of life."""
+        return max(self._quiet, self.run_s - self._sign_at)
+
+    def sign(self) -> None:
+        """Somebody is at work."""
+        self._quiet, self._sign_at = self.quiet_s, self.run_s
+
+    def take_out(self, seconds: float) -> None:
+        """These seconds of the present step were a break."""
+        self._held -= seconds
+        self._sign_at, self._quiet = self.run_s, 0.0
+
+    def pause(self) -> None:
+        """Pause, or go on."""
+        if self.paused:
+            self._started = monotonic()
+        else:
+            self._held = self.run_s
+        self.paused = not self.paused
+
+    def stop_step(self, step: str = "") -> float:
+        """End the step and return its seconds; its longest quiet stretch is remembered."""
+        seconds = self.step_s
+        self.quiet_before = {step: self.quiet_s}
+        self._step_at = self._sign_at = self.run_s
+        self._quiet = 0.0
+        return seconds
+
+
+def _same(a: Study, b: Study) -> bool:
+    return a.device == b.device and all(
+        list(getattr(a, name).values()) == list(getattr(b, name).values()) for _, name in KINDS.values()
+    )
+
+
+def names(study: Study, ids: tuple[str, ...] | list[str]) -> str:
+    """Names of things, for a line of text."""
+    return ", ".join(study.name(id) for id in ids)
+
+
+Words = Mapping[str, Any]

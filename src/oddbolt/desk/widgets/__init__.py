@@ -1,0 +1,1 @@
+"""Theme, tables and inputs that every page uses."""

@@ -1,0 +1,203 @@
+"""A sortable, copyable table of plain rows."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from PySide6.QtCore import (
+    QAbstractTableModel,
+    QItemSelectionModel,
+    QModelIndex,
+    QPersistentModelIndex,
+    QPointF,
+    QRectF,
+    QSortFilterProxyModel,
+    Qt,
+    Signal,
+)
+from PySide6.QtGui import QColor, QGuiApplication, QKeyEvent, QKeySequence, QPainter
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QHeaderView,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+    QWidget,
+)
+
+from oddbolt.desk.widgets import theme
+from oddbolt.files.tables import safe
+
+Index = QModelIndex | QPersistentModelIndex
+#: A cell: what is shown, and what it sorts by.
+Cell = tuple[str, Any]
+
+
+class Rows(QAbstractTableModel):
+    """Rows of cells, each row with the id of its thing; ``marked`` rows are shown in copper."""
+
+    def __init__(self, heads: Sequence[str], figures: Sequence[int] = ()) -> None:
+        super().__init__()
+        self.heads, self.figures = list(heads), set(figures)
+        self.ids: list[str] = []
+        self.cells: Sequence[Sequence[Cell]] = []
+        self.marked: set[str] = set()
+
+    def show_rows(self, ids: list[str], cells: Sequence[Sequence[Cell]], marked: set[str] = frozenset()) -> None:  # type: ignore[assignment]
+        """Replace all rows."""
+        self.beginResetModel()
+        self.ids, self.cells, self.marked = ids, cells, set(marked)
+        self.endResetModel()
+
+    def rename(self, heads: Sequence[str]) -> None:
+        """Give the columns other heads, before the next rows are shown."""
+        self.beginResetModel()
+        self.heads, self.ids, self.cells = list(heads), [], []
+        self.endResetModel()
+
+    def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008
+        return 0 if parent.isValid() else len(self.ids)
+
+    def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008
+        return len(self.heads)
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal:
+            return self.heads[section]
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            return Qt.AlignmentFlag.AlignVCenter | (
+                Qt.AlignmentFlag.AlignRight if section in self.figures else Qt.AlignmentFlag.AlignLeft
+            )
+        return None
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        shown, key = self.cells[index.row()][index.column()]
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+            return shown
+        if role == Qt.ItemDataRole.UserRole:
+            return key
+        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() in self.figures:
+            return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        if role == Qt.ItemDataRole.FontRole:
+            return theme.mono(9.5) if index.column() in self.figures else None
+        if role == Qt.ItemDataRole.ForegroundRole and self.ids[index.row()] in self.marked and index.column() == 0:
+            return QColor(theme.colour("copper"))
+        return None
+
+
+class Table(QTableView):
+    """Shows :class:`Rows`. Ctrl+C copies the selected rows, or all, as a spreadsheet takes them."""
+
+    picked = Signal(str)
+    several = Signal(tuple)
+
+    def __init__(self, rows: Rows, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.rows = rows
+        self._filtering = False
+        self.proxy = QSortFilterProxyModel(self)
+        self.proxy.setSourceModel(rows)
+        self.proxy.setSortRole(Qt.ItemDataRole.UserRole)
+        self.proxy.setFilterKeyColumn(-1)
+        self.proxy.setFilterCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+        self.setModel(self.proxy)
+        self.setSortingEnabled(True)
+        self.sortByColumn(-1, Qt.SortOrder.AscendingOrder)
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.setShowGrid(False)
+        self.verticalHeader().hide()
+        self.verticalHeader().setDefaultSectionSize(25)
+        self.horizontalHeader().setStretchLastSection(True)
+        self.horizontalHeader().setHighlightSections(False)
+        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
+        self.setTabKeyNavigation(False)
+        self.setAccessibleName(name)
+        self.selectionModel().currentRowChanged.connect(self._moved)
+        self.selectionModel().selectionChanged.connect(self._chosen)
+
+    def widths(self, *pixels: int) -> None:
+        """Set the first columns' widths in px."""
+        for column, wide in enumerate(pixels):
+            self.setColumnWidth(column, wide)
+
+    def refresh(
+        self, ids: list[str], cells: Sequence[Sequence[Cell]], marked: set[str], chosen: str, also: Sequence[str] = ()
+    ) -> None:
+        """Show new rows and keep the place; ``also`` are things chosen together with the one."""
+        at = self.verticalScrollBar().value()
+        self.selectionModel().blockSignals(True)
+        self.rows.show_rows(ids, cells, marked)
+        self.selectionModel().blockSignals(False)
+        self.verticalScrollBar().setValue(at)
+        self.choose(chosen, also)
+
+    def choose(self, id: str, also: Sequence[str] = ()) -> None:
+        """Select the row of a thing, if it is shown, and those of others with it."""
+        if id in self.rows.ids:
+            index = self.proxy.mapFromSource(self.rows.index(self.rows.ids.index(id), 0))
+            self.selectionModel().blockSignals(True)
+            self.selectRow(index.row())
+            rows = QItemSelectionModel.SelectionFlag.Select | QItemSelectionModel.SelectionFlag.Rows
+            for other in also:
+                if other != id and other in self.rows.ids:
+                    place = self.rows.index(self.rows.ids.index(other), 0)
+                    self.selectionModel().select(self.proxy.mapFromSource(place), rows)
+            self.selectionModel().blockSignals(False)
+            self.scrollTo(index)
+            self.viewport().update()
+        else:
+            self.clearSelection()
+
+    def filter(self, words: str) -> None:
+        """Show only rows that hold these words. A row that goes out of sight is not left for another."""
+        self._filtering = True  # to pick one now would change the rows while they are being sorted out
+        self.proxy.setFilterFixedString(words)
+        self._filtering = False
+
+    def text(self) -> str:
+        """The selected rows, or all, tab-separated with a heading."""
+        chosen = sorted({i.row() for i in self.selectionModel().selectedRows()})
+        order = chosen if len(chosen) > 1 else range(self.proxy.rowCount())
+        lines = ["\t".join(self.rows.heads)]
+        for r in order:
+            lines.append(
+                "\t".join(safe(str(self.proxy.index(r, c).data() or "")) for c in range(self.proxy.columnCount()))
+            )
+        return "\n".join(lines)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.matches(QKeySequence.StandardKey.Copy):
+            QGuiApplication.clipboard().setText(self.text())
+        else:
+            super().keyPressEvent(event)
+
+    def _chosen(self) -> None:
+        rows = [self.proxy.mapToSource(i).row() for i in self.selectionModel().selectedRows()]
+        if len(rows) > 1 and not self._filtering:
+            self.several.emit(tuple(self.rows.ids[r] for r in rows))
+
+    def _moved(self, now: QModelIndex, before: QModelIndex) -> None:
+        if now.isValid() and not self._filtering:
+            self.picked.emit(self.rows.ids[self.proxy.mapToSource(now).row()])
+
+
+class Bar(QStyledItemDelegate):
+    """Draws a figure with a band behind it as long as its share of the ``most``."""
+
+    most = 1.0
+
+    def paint(
+        self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
+    ) -> None:
+        figure = index.data(Qt.ItemDataRole.UserRole)
+        rect = QRectF(option.rect)  # type: ignore[attr-defined]
+        if isinstance(figure, (int, float)) and figure < 1e6:
+            share = min(1.0, figure / max(1e-9, self.most))
+            band = rect.adjusted(4, 4, -4 - (rect.width() - 8) * (1 - share), -4)
+            painter.fillRect(band, theme.bar(share * 0.9))
+        painter.setPen(theme.colour("rule"))
+        painter.drawLine(QPointF(rect.left(), rect.bottom() - 1), QPointF(rect.right(), rect.bottom() - 1))
+        painter.setPen(theme.colour("bar_ink"))
+        painter.setFont(theme.mono(9.5))
+        painter.drawText(rect.adjusted(8, 0, -8, 0), Qt.AlignmentFlag.AlignVCenter, index.data() or "")
