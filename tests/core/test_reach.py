@@ -15,7 +15,7 @@ from oddbolt.core.reach import (
     needs_of,
     questions,
     reach_of_all,
-    recorded,
+    recorded_order,
     route_to,
     step_times,
 )
@@ -300,10 +300,10 @@ def test_the_cheapest_set_of_every_part_is_the_cheapest_of_all_choices(seed):
 def test_figures_in_recorded_order_are_those_of_the_plain_count(seed, monkeypatch):
     """The quick figures of large studies against steps counted one by one, whether sets are peeled or read whole."""
     for peel in (1, 48):
-        monkeypatch.setattr(recorded, "PEEL", peel)
+        monkeypatch.setattr(recorded_order, "PEEL", peel)
         study = random_study(seed, steps=14)
         problem = Problem(needs_of(study))
-        quick = recorded.Recorded(problem)
+        quick = recorded_order.Recorded(problem)
         masks = [m for m in Closures(problem.needs, problem.costs).forced[0] if m]
         for mask, (steps, operations, seconds) in quick.figures(masks).items():
             done = [study.steps[id] for id in problem.needs.steps(mask)]
@@ -320,13 +320,13 @@ def test_figures_in_recorded_order_are_those_of_the_plain_count(seed, monkeypatc
 
 def test_what_is_known_is_carried_over_to_the_next_study_only_as_far_as_it_holds():
     study = chain_study(60, fork=7)
-    first = recorded.Recorded(Problem(needs_of(study)))
+    first = recorded_order.Recorded(Problem(needs_of(study)))
     masks = Closures(needs_of(study), [1.0] * 60).forced[0]
     first.figures(masks)
     changed = change(study, "S30", tool="other")
-    second = recorded.Recorded(Problem(needs_of(changed)))
+    second = recorded_order.Recorded(Problem(needs_of(changed)))
     second.take_over(first)
-    fresh = recorded.Recorded(Problem(needs_of(changed)))
+    fresh = recorded_order.Recorded(Problem(needs_of(changed)))
     assert second.figures(masks) == fresh.figures(masks)
 
 

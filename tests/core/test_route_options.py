@@ -14,7 +14,7 @@ from test_reach import closed_sets
 
 from oddbolt.core.bench.kit import at_hand
 from oddbolt.core.errors import ReachError, StudyError
-from oddbolt.core.reach import bench_seconds, needs_of, ordering, reach_of_all, route_to, step_times
+from oddbolt.core.reach import bench_seconds, needs_of, order_search, reach_of_all, route_to, step_times
 from oddbolt.core.reach.overview import about, at_a_glance, passed
 from oddbolt.core.reach.risk import renewals_of, risk_of
 from oddbolt.core.reach.route_options import MINIMISE, Wish, as_variant, barred, choices, weights_of
@@ -415,7 +415,7 @@ def test_nothing_on_the_front_is_beaten(rows):
 
 @pytest.mark.parametrize("seed", range(6))
 def test_orders_met_before_the_proof_can_be_worked_and_get_better(seed, monkeypatch):
-    monkeypatch.setattr(ordering, "DIVE", 2)
+    monkeypatch.setattr(order_search, "DIVE", 2)
     study = random_study(seed, steps=24)
     needs = needs_of(study)
     for part in study.parts:

@@ -17,7 +17,7 @@ from oddbolt.core.errors import BenchError, StudyError
 from oddbolt.core.reach import route_to
 from oddbolt.core.reference.tables import table
 from oddbolt.core.reference.units import quantity
-from oddbolt.core.safety import cautions, contents, preflight, situation
+from oddbolt.core.safety import cautions, contents, hazards, preflight
 from oddbolt.core.safety.contents import stated_in
 from oddbolt.core.safety.preflight import done, reopened
 from oddbolt.core.study import Device, Finding, Joint, Part, Step, Study, Sum, put, put_all
@@ -94,7 +94,7 @@ def test_a_check_without_its_reading_is_not_done():
 def test_every_rule_has_a_source_and_can_come_true():
     rows = table("cautions")["rule"]
     assert all(row["source"] and "verified" in row for row in (*rows, *table("preflight")["check"]))
-    told = Path(situation.__file__).read_text(encoding="utf-8")
+    told = Path(hazards.__file__).read_text(encoding="utf-8")
     for tag in {tag for row in rows for tag in (*row["when"], *row.get("unless", ()))}:
         head, _, tail = tag.rpartition(" ")
         patterned = (tail in ("near", "held") and head in table("contents")["content"]) or tail in ("now", "lately")

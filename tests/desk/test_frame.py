@@ -9,10 +9,10 @@ from PySide6.QtGui import QGuiApplication
 
 from oddbolt.core.errors import StudyError
 from oddbolt.desk import app as starting
-from oddbolt.desk import settings as settings_module
 from oddbolt.desk.inspector.fields import LineField
 from oddbolt.desk.shell.filing import fresh_demo
 from oddbolt.desk.shell.frame import Rail, Sill
+from oddbolt.desk.state import settings as settings_module
 
 
 def test_the_rail_is_walked_by_keys_and_by_the_mouse(qtbot):

@@ -11,7 +11,7 @@ from test_window import enter, page
 
 from oddbolt.core.opening.edge import round_of
 from oddbolt.core.study import Study, change
-from oddbolt.desk import timers as timers_module
+from oddbolt.desk.state import timers as timers_module
 from oddbolt.files.store import Store
 
 Key = Qt.Key

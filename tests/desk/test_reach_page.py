@@ -14,8 +14,9 @@ from oddbolt.__main__ import main
 from oddbolt.core.reach import reach_of_all, route_to
 from oddbolt.core.study import Fact, Part, Step, change, put
 from oddbolt.demo import tide_logger
-from oddbolt.desk import figures, theme
 from oddbolt.desk.painters.strata import Strata
+from oddbolt.desk.state import figures
+from oddbolt.desk.widgets import theme
 
 KEY = Qt.Key
 BATTERY = "P29"

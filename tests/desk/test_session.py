@@ -9,8 +9,8 @@ from oddbolt.core.narration import read
 from oddbolt.core.study import Study, change
 from oddbolt.core.study.formatting import duration, duration_span, plural, span, the
 from oddbolt.demo import tide_logger
-from oddbolt.desk import session as session_module
 from oddbolt.desk.inspector.fields import DEVICE, JOINT, PART, STEP, fields_of, shown, typed
+from oddbolt.desk.state import session as session_module
 from oddbolt.desk.state.session import Clock, Session
 from oddbolt.desk.state.settings import RECENT, Settings
 from oddbolt.files.store import Store

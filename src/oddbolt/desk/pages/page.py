@@ -1,34 +1,49 @@
-"""What every page has: a title, a line beside it, and a refresh when it is in sight."""
+"""What every page has: a title, a line beside it, its actions, and a refresh when it is in sight."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 
-from PySide6.QtWidgets import (
-    QBoxLayout,
-    QButtonGroup,
-    QHBoxLayout,
-    QLabel,
-    QPushButton,
-    QSizePolicy,
-    QVBoxLayout,
-    QWidget,
-)
+from attrs import define
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QBoxLayout, QButtonGroup, QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
+from oddbolt.desk.pages.bench_panels.say_line import SayLine
+from oddbolt.desk.photos.importer import PhotoImporter
+from oddbolt.desk.state.actions import Action, Actions
 from oddbolt.desk.state.figures import Figures
+from oddbolt.desk.state.pedals import Pedals
 from oddbolt.desk.state.session import Session
+from oddbolt.desk.state.settings import Settings
+from oddbolt.desk.state.timers import Timers
+from oddbolt.desk.widgets.inputs import word_group
+
+
+@define(eq=False)
+class Desk:
+    """What the pages share."""
+
+    session: Session
+    figures: Figures
+    settings: Settings
+    timers: Timers
+    importer: PhotoImporter
+    pedals: Pedals
+    actions: Actions
+    say: SayLine
 
 
 class Page(QWidget):
-    """One stage of the work."""
+    """A stage of the work, or a page that belongs to one. ``wanted`` asks to be shown, ``left`` to go back."""
 
     title = ""
-    number = 0
     about = ""
+    wanted = Signal()
+    left = Signal()
 
-    def __init__(self, session: Session, figures: Figures) -> None:
+    def __init__(self, desk: Desk) -> None:
         super().__init__()
-        self.session, self.figures = session, figures
+        self.desk, self.session, self.figures = desk, desk.session, desk.figures
         self.setObjectName("page")
         self.box = QVBoxLayout(self)
         self.box.setContentsMargins(14, 8, 14, 10)
@@ -45,6 +60,10 @@ class Page(QWidget):
         self.head.addWidget(self.beside, 1)
         self.box.addLayout(self.head)
 
+    def actions_here(self) -> tuple[Action, ...]:
+        """The actions that belong to this page."""
+        return ()
+
     def refresh(self) -> None:
         """Show the study as it is now."""
 
@@ -55,19 +74,15 @@ class Page(QWidget):
     def arrive(self) -> None:
         """The page came into sight: put the focus where the work is."""
 
+    def in_sight(self, work: Callable[[], object]) -> Callable[[], None]:
+        """``work``, with this page shown first."""
+
+        def done() -> None:
+            self.wanted.emit()
+            work()
+
+        return done
+
     def words(self, line: QBoxLayout, choices: Iterable[tuple[int, str]], chosen: int = 0) -> QButtonGroup:
         """Add words to a line of which one is chosen at a time; the group knows them by their numbers."""
         return word_group(self, line, choices, chosen)
-
-
-def word_group(owner: QWidget, line: QBoxLayout, choices: Iterable[tuple[int, str]], chosen: int = 0) -> QButtonGroup:
-    """Words on a line of which one is chosen at a time."""
-    group = QButtonGroup(owner)
-    for n, word in choices:
-        button = QPushButton(word)
-        button.setCheckable(True)
-        button.setChecked(n == chosen)
-        button.setObjectName("word")
-        group.addButton(button, n)
-        line.addWidget(button)
-    return group
