@@ -370,13 +370,13 @@ def bench_photos():
         row("open and paint a study of 1,000 photos", took, "goal 500 ms", note)
 
         def sheet():
-            window.pictures._forget()
+            window.importer._forget()
             window.show_aside(window.photos)
             window.grab()
 
         row("its contact sheet in sight, frames empty", timed(sheet, 5))
         start = time.perf_counter()
-        while window.pictures._wanted or window.pictures._making:
+        while window.importer._wanted or window.importer._making:
             app.processEvents()
         row(
             "the frames in sight filled",

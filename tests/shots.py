@@ -52,7 +52,7 @@ def main():
         }
         for name, (title, selected) in views.items():
             window.use_theme(theme.NIGHT if name.endswith("night") else theme.DAY)
-            window.show_page([p.title for p in window.pages].index(title))
+            window.show_stage(next(p for p in window.pages if p.title == title))
             window.session.select(selected)
             if name == "prepare":
                 window.session.show_device()
@@ -66,15 +66,15 @@ def main():
         window.show_stage(window.reach)
         window.reach.choose(("P29",))
         window.reach.below.button(1).click()
-        while not window.reach.easier._rows:
+        while not window.reach.what_if._rows:
             settle(app, window)
-        window.reach.easier.changes = window.reach.easier._rows[0]
+        window.reach.what_if.changes = window.reach.what_if._rows[0]
         window.reach.refresh()
         QTest.qWait(1500)
         settle(app, window)
         window.grab().save(str(FOLDER / "held-back.png"))
         print(FOLDER / "held-back.png")
-        window.reach.easier.drop_trial()
+        window.reach.what_if.drop_trial()
         window.session.select("P29")
         window.reach.below.button(3).click()
         settle(app, window)
@@ -99,7 +99,7 @@ def main():
         settle(app, window)
         window.grab().save(str(FOLDER / "scan.png"))
         window.scans.left.emit()
-        window.review_captions(Path(__file__).parent / "narration" / "drill.vtt")
+        window.filing.review_captions(Path(__file__).parent / "narration" / "drill.vtt")
         for _ in range(3):
             window.review.keep()
         window.review.next_open()

@@ -21,7 +21,7 @@ from oddbolt.core.reach import (
 )
 from oddbolt.core.reach.closures import Closures
 from oddbolt.core.reach.problem import Problem
-from oddbolt.core.reach.route_options import Wish
+from oddbolt.core.reach.route_options import RouteOptions
 from oddbolt.core.reach.step_masks import bits, record_of
 from oddbolt.core.reach.step_times import joint_seconds, motion_seconds
 from oddbolt.core.reach.totals import standard_steps
@@ -123,7 +123,7 @@ def test_each_rule_puts_its_step_before():
     )
     assert set(reach_of_all(study)["P2"].needed) == {"S2", "S3", "S4", "S5", "S6"}
     assert set(reach_of_all(study)["P3"].needed) == {"S1", "S2", "S3", "S4", "S7"}
-    assert route_to(study, ["P3"], wish=Wish(isolate="not")).steps == ("S1", "S7")
+    assert route_to(study, ["P3"], options=RouteOptions(isolate="not")).steps == ("S1", "S7")
 
 
 def test_a_plug_on_the_way_to_the_switch_is_opened_live_and_said_so():
@@ -303,7 +303,7 @@ def test_figures_in_recorded_order_are_those_of_the_plain_count(seed, monkeypatc
         monkeypatch.setattr(recorded_order, "PEEL", peel)
         study = random_study(seed, steps=14)
         problem = Problem(needs_of(study))
-        quick = recorded_order.Recorded(problem)
+        quick = recorded_order.RecordedOrder(problem)
         masks = [m for m in Closures(problem.needs, problem.costs).forced[0] if m]
         for mask, (steps, operations, seconds) in quick.figures(masks).items():
             done = [study.steps[id] for id in problem.needs.steps(mask)]
@@ -320,13 +320,13 @@ def test_figures_in_recorded_order_are_those_of_the_plain_count(seed, monkeypatc
 
 def test_what_is_known_is_carried_over_to_the_next_study_only_as_far_as_it_holds():
     study = chain_study(60, fork=7)
-    first = recorded_order.Recorded(Problem(needs_of(study)))
+    first = recorded_order.RecordedOrder(Problem(needs_of(study)))
     masks = Closures(needs_of(study), [1.0] * 60).forced[0]
     first.figures(masks)
     changed = change(study, "S30", tool="other")
-    second = recorded_order.Recorded(Problem(needs_of(changed)))
+    second = recorded_order.RecordedOrder(Problem(needs_of(changed)))
     second.take_over(first)
-    fresh = recorded_order.Recorded(Problem(needs_of(changed)))
+    fresh = recorded_order.RecordedOrder(Problem(needs_of(changed)))
     assert second.figures(masks) == fresh.figures(masks)
 
 

@@ -15,9 +15,9 @@ from test_reach import closed_sets
 from oddbolt.core.bench.kit import at_hand
 from oddbolt.core.errors import ReachError, StudyError
 from oddbolt.core.reach import bench_seconds, needs_of, order_search, reach_of_all, route_to, step_times
-from oddbolt.core.reach.overview import about, at_a_glance, passed
+from oddbolt.core.reach.overview import about, overview_of, passed
 from oddbolt.core.reach.risk import renewals_of, risk_of
-from oddbolt.core.reach.route_options import MINIMISE, Wish, as_variant, barred, choices, weights_of
+from oddbolt.core.reach.route_options import MINIMISE, RouteOptions, as_variant, barred, choices, weights_of
 from oddbolt.core.reach.routes import no_way_round
 from oddbolt.core.reach.schedule import links, slack, soaks, way_back
 from oddbolt.core.reach.step_masks import bits
@@ -61,12 +61,12 @@ def test_a_weighted_route_is_the_best_of_all_orders(seed, what, seconds):
     for n, id in enumerate(study.joints):
         study = change(study, id, reuse="renew" if n % 2 else "")
     target = list(study.parts)[-1]
-    wish = Wish(weights=((what, seconds),))
-    found = route_to(study, [target], wish=wish)
+    options = RouteOptions(weights=((what, seconds),))
+    found = route_to(study, [target], options=options)
     needs = needs_of(study)
     every = (o for mask in closed_sets(needs, needs.freeing(target)) for o in orders(needs, mask))
-    best = min(weight_of(study, order, wish.worth) for order in every)
-    assert weight_of(study, found.steps, wish.worth) == pytest.approx(best)
+    best = min(weight_of(study, order, options.worth) for order in every)
+    assert weight_of(study, found.steps, options.worth) == pytest.approx(best)
     assert weight_of(study, found.steps, {}) == pytest.approx(found.seconds)
 
 
@@ -188,42 +188,42 @@ def two_glues():
 @pytest.mark.parametrize(
     ("wish", "uses", "spares"),
     [
-        (Wish(), {"S2"}, {"S1"}),
-        (Wish(avoid=("solvent",)), {"S1"}, {"S2"}),
-        (Wish(avoid=("destruction",)), {"S3"}, {"S4"}),
-        (Wish(isolate="S6"), {"S6"}, {"S7"}),
-        (Wish(isolate="S7"), {"S7"}, {"S6"}),
-        (Wish(isolate="not"), set(), {"S6", "S7"}),
-        (Wish(isolate="S6", variant="small"), {"S6"}, {"S5"}),
-        (Wish(variant="export"), {"S5"}, set()),
-        (Wish(faces=("front",)), {"S7"}, {"S6"}),
-        (Wish("risk"), {"S3"}, {"S1"}),
+        (RouteOptions(), {"S2"}, {"S1"}),
+        (RouteOptions(avoid=("solvent",)), {"S1"}, {"S2"}),
+        (RouteOptions(avoid=("destruction",)), {"S3"}, {"S4"}),
+        (RouteOptions(isolate="S6"), {"S6"}, {"S7"}),
+        (RouteOptions(isolate="S7"), {"S7"}, {"S6"}),
+        (RouteOptions(isolate="not"), set(), {"S6", "S7"}),
+        (RouteOptions(isolate="S6", variant="small"), {"S6"}, {"S5"}),
+        (RouteOptions(variant="export"), {"S5"}, set()),
+        (RouteOptions(faces=("front",)), {"S7"}, {"S6"}),
+        (RouteOptions("risk"), {"S3"}, {"S1"}),
     ],
 )
-def test_a_route_goes_the_way_that_is_wished(wish, uses, spares):
+def test_a_route_goes_the_way_that_is_wished(options, uses, spares):
     study = change(two_glues(), "P2", variant="small, large, export")
-    found = route_to(study, ["P2"], wish=wish)
+    found = route_to(study, ["P2"], options=options)
     assert uses <= set(found.steps)
     assert not spares & set(found.steps)
-    assert not set(found.steps) & barred(study, wish)
-    assert found.wish == wish
+    assert not set(found.steps) & barred(study, options)
+    assert found.options == options
 
 
 def test_what_cannot_be_wished_is_told_in_a_sentence():
     study = two_glues()
     with pytest.raises(ReachError, match="softens"):
-        route_to(study, ["P2"], wish=Wish(avoid=("heat", "solvent")))
+        route_to(study, ["P2"], options=RouteOptions(avoid=("heat", "solvent")))
     with pytest.raises(ReachError, match="nothing that a route can do without"):
-        Wish(avoid=("noise",))
+        RouteOptions(avoid=("noise",))
     with pytest.raises(ReachError, match="no variant “tiny” in this study: large, export"):
-        route_to(study, ["P2"], wish=Wish(variant="tiny"))
+        route_to(study, ["P2"], options=RouteOptions(variant="tiny"))
     with pytest.raises(ReachError, match="worked from the moon; there is front, back"):
-        route_to(study, ["P2"], wish=Wish(faces=("moon",)))
+        route_to(study, ["P2"], options=RouteOptions(faces=("moon",)))
     with pytest.raises(ReachError, match="no step that may be used takes it out"):
-        route_to(study, ["P2"], wish=Wish(faces=("back",)))
+        route_to(study, ["P2"], options=RouteOptions(faces=("back",)))
     small = change(study, "P2", variant="small")
     with pytest.raises(ReachError, match="has not every one"):
-        route_to(small, ["P3"], wish=Wish(variant="small"))
+        route_to(small, ["P3"], options=RouteOptions(variant="small"))
     for wrong in ("renewals", "beauty 3 s", "risk 3 mm"):
         with pytest.raises(ReachError, match="is no weight"):
             weights_of(wrong)
@@ -253,8 +253,8 @@ def test_only_tools_that_lie_on_the_bench_are_used():
     assert {"hex 2.5", "PH00", "lifter", "T5"} <= hand
     assert "film" not in hand
     with pytest.raises(ReachError):
-        route_to(study, ["P29"], wish=Wish(tools=hand))
-    assert route_to(study, ["P19"], wish=Wish(tools=hand)).proved
+        route_to(study, ["P29"], options=RouteOptions(tools=hand))
+    assert route_to(study, ["P19"], options=RouteOptions(tools=hand)).proved
 
 
 # -- the route in time ----------------------------------------------------------------------------------------
@@ -374,7 +374,7 @@ def test_a_time_told_by_three_counts_until_it_is_measured():
 def test_all_parts_at_a_glance_are_their_steps_added_up(seed):
     study = random_study(seed, steps=10)
     study = change(study, list(study.parts)[-1], priority=True)
-    found = at_a_glance(study)
+    found = overview_of(study)
     assert [study.parts[g.part].priority for g in found] == sorted(
         (p.priority for p in study.parts.values()), reverse=True
     )

@@ -9,7 +9,7 @@ from scipy import stats
 
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach import needs_of, route_to
-from oddbolt.core.reach.route_options import MINIMISE, Wish, barred
+from oddbolt.core.reach.route_options import MINIMISE, RouteOptions, barred
 from oddbolt.core.reach.routes import alternatives
 from oddbolt.core.reach.spread import ESTIMATED, _finished, spread_of, step_spreads
 from oddbolt.core.reach.three_point import log_normal, three_point
@@ -95,7 +95,7 @@ def figure(study, route, what):
 def test_no_other_route_is_better_in_what_was_to_be_least(seed):
     study = random_study(seed, steps=8)
     for part in study.parts:
-        routes = {what: route_to(study, [part], wish=Wish(what)) for what in MINIMISE}
+        routes = {what: route_to(study, [part], options=RouteOptions(what)) for what in MINIMISE}
         for what, best in routes.items():
             assert figure(study, best, what) <= min(figure(study, r, what) for r in routes.values()) + 1e-6
         others = alternatives(study, [part])
@@ -107,11 +107,11 @@ def test_no_other_route_is_better_in_what_was_to_be_least(seed):
 def test_what_stays_in_is_not_touched_and_power_is_never_forgotten():
     study = tide_logger.study()
     named = {p.name: p.id for p in study.parts.values()}
-    route = route_to(study, [named["Display"]], wish=Wish(keep_in=(named["Battery"],)))
+    route = route_to(study, [named["Display"]], options=RouteOptions(keep_in=(named["Battery"],)))
     assert not any(named["Battery"] in study.steps[s].takes_out for s in route.steps)
     with pytest.raises(ReachError, match="Main board"):
-        route_to(study, [named["Battery"]], wish=Wish(keep_in=(named["Main board"],)))
-    tools = barred(study, Wish(tools=frozenset({"PH00", "hex 2.5"})))
+        route_to(study, [named["Battery"]], options=RouteOptions(keep_in=(named["Main board"],)))
+    tools = barred(study, RouteOptions(tools=frozenset({"PH00", "hex 2.5"})))
     assert all(study.steps[s].tool not in ("PH00", "hex 2.5", "") for s in tools)
     cuts = frozenset(s.id for s in study.steps.values() if s.isolates_power)
     plugs = [id for id, s in study.steps.items() if any(study.joints[j].kind == "connector" for j in s.releases)]
@@ -119,4 +119,4 @@ def test_what_stays_in_is_not_touched_and_power_is_never_forgotten():
     needs = needs_of(study, without=cuts)
     assert not needs.doable >> needs.record.index[plug] & 1
     with pytest.raises(ReachError, match="least in"):
-        Wish("beauty")
+        RouteOptions("beauty")

@@ -102,7 +102,7 @@ def test_learning_is_read_from_runs_that_share_steps():
 
 
 def test_too_few_laps_are_refused_and_the_demo_has_enough():
-    with pytest.raises(ReachError, match="wants 4 timed steps"):
+    with pytest.raises(ReachError, match="needs 4 timed steps"):
         time_study(timed(laps=3))
     with pytest.raises(ReachError, match="two runs"):
         learning_rate([3.0])

@@ -6,7 +6,7 @@ import sys
 import time
 from pathlib import Path
 
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QLineEdit
 from shiboken6 import isValid
@@ -28,32 +28,32 @@ def type_into(widget, text):
 
 
 def answer_dialog(path):
-    """Type a name into the dialog that is about to open."""
+    """Type a name into the file dialog that is open, and press Return until it is gone: the first Return may only
+    close its list of suggestions."""
+    until(lambda: isinstance(QApplication.activeModalWidget(), QFileDialog))
+    dialog = QApplication.activeModalWidget()
+    name = dialog.findChild(QLineEdit)
+    name.selectAll()
+    QTest.keyClicks(name, str(path))
 
-    def answer():
-        dialog = QApplication.activeModalWidget()
-        if not isinstance(dialog, QFileDialog):
-            QTimer.singleShot(100, answer)
-            return
-        name = dialog.findChild(QLineEdit)
-        name.selectAll()
-        QTest.keyClicks(name, str(path))
-        confirm(dialog, name)
-
-    def confirm(dialog, name):
-        """Press Return until the dialog is gone: the first may only close its list of suggestions."""
+    def gone():
         if isValid(dialog) and dialog.isVisible():
             QTest.keyClick(name, Key.Key_Return)
-            QTimer.singleShot(300, lambda: confirm(dialog, name))
+        return not isValid(dialog) or not dialog.isVisible()
 
-    QTimer.singleShot(200, answer)
+    until(gone)
+
+
+def to_front(window):
+    """Give the window the keyboard; no window manager does it here."""
+    window.activateWindow()
+    until(window.isActiveWindow)
 
 
 def sit(folder, study_path):
     """Log three sentences, correct a piece, ask for the battery, export, undo the last; returns what to find again."""
     window = open_window(Settings(folder), study_path)
-    window.activateWindow()
-    assert QTest.qWaitForWindowActive(window)
+    to_front(window)
     assert QApplication.platformName() == "xcb", QApplication.platformName()
     steps = len(window.session.study.steps)
     open_up(window)
@@ -78,16 +78,15 @@ def sit(folder, study_path):
     type_into(target, "battery")
     press(target, Key.Key_Return)
     window.figures.finish()
-    QTest.qWait(100)
+    QApplication.processEvents()
     assert window.reach.summary.text().startswith("9 steps"), window.reach.summary.text()
     look_deeper(window)
     report = folder / "report.html"
-    answer_dialog(report)
     press(window, Key.Key_E, Control)
+    answer_dialog(report)
     assert "Route to: Battery" in report.read_text(encoding="utf-8")
     assert "lift the fan out" in report.read_text(encoding="utf-8")
-    window.activateWindow()  # no window manager does it here
-    assert QTest.qWaitForWindowActive(window)
+    to_front(window)
     press(window, Key.Key_Space, Control)
     assert window.focusWidget() is line
     press(line, Key.Key_Z, Control)
@@ -95,8 +94,7 @@ def sit(folder, study_path):
     if len(sys.argv) > 3:
         window.grab().save(sys.argv[3])
     press(window, Key.Key_Q, Control)
-    QTest.qWait(50)
-    assert not window.isVisible()
+    until(lambda: not window.isVisible())
     return steps + 2
 
 
@@ -139,8 +137,8 @@ def look_deeper(window):
     """At Reach: a question answered closes a range; a what-if is tried, kept and dropped, and the record stays."""
     page, session = window.reach, window.session
     press(window, Key.Key_3, Control | Shift)
-    until(lambda: page.asked.lines)
-    line = page.asked.lines[0]
+    until(lambda: page.questions.lines)
+    line = page.questions.lines[0]
     wide = window.figures.reach()[line.parts[0]].seconds
     press(window.focusWidget(), Key.Key_N)
     until(lambda: not window.figures.working)
@@ -149,7 +147,7 @@ def look_deeper(window):
     press(window, Key.Key_Z, Control)
     record, best = session.study, page.summary.text()
     press(window, Key.Key_2, Control | Shift)
-    table = page.easier.table
+    table = page.what_if.table
     until(lambda: table.model().rowCount() > 5)
     table.setFocus()
     press(table, Key.Key_Down)
@@ -166,13 +164,11 @@ def look_deeper(window):
     press(window, Key.Key_1, Control | Shift)
 
 
-def until(done, seconds=30):
-    """Wait for work beside the window, which QTest.qWait would keep from running."""
-    end = time.monotonic() + seconds
-    while not done() and time.monotonic() < end:
-        time.sleep(0.02)
+def until(done):
+    """Let the program run until this is so; only a hang ends it, after ten minutes, with where it stood."""
+    while not done():
+        time.sleep(0.01)
         QApplication.processEvents()
-    assert done()
 
 
 CAPTIONS = """WEBVTT
@@ -203,29 +199,25 @@ Remove the six PH0 screws of the dial and take the dial off.
 def narrate(folder):
     """A caption file played into a new study, gone through by keys: teach, keep, drop, correct; then found again."""
     window = open_window(Settings(folder), None)
-    window.activateWindow()
-    assert QTest.qWaitForWindowActive(window)
+    to_front(window)
     study_path = folder / "egg timer.oddbolt"
-    answer_dialog(study_path)
     press(window, Key.Key_N, Control)
-    window.activateWindow()  # no window manager does it here
-    assert QTest.qWaitForWindowActive(window)
+    answer_dialog(study_path)
+    to_front(window)
     captions = folder / "talk.vtt"
     captions.write_text(CAPTIONS, encoding="utf-8")
-    answer_dialog(captions)
     press(window, Key.Key_R, Control | Shift)
+    answer_dialog(captions)
     page, table = window.review, window.review.table
-    window.activateWindow()
-    assert QTest.qWaitForWindowActive(window)
+    to_front(window)
     assert len(page.lines) > 6, page.lines
     press(table, Key.Key_N)  # the first line that asks something
     press(table, Key.Key_E)
     edit = page.say.edit
     assert window.focusWidget() is edit
-    answer_menu("a drive: ")
     walk_to(edit, "What is “snubnose”?")
     press(window.focusWidget(), Key.Key_Down)
-    QTest.qWait(300)
+    answer_menu("a drive: ")
     taught = {step.drive for line in page.lines for step in line.reading.steps if "snubnose" in line.text}
     assert len(taught) == 1, taught
     assert taught != {"unknown"}
@@ -249,8 +241,7 @@ def narrate(folder):
     scan_screws(window)
     study = window.session.study
     press(window, Key.Key_Q, Control)
-    QTest.qWait(50)
-    assert not window.isVisible()
+    until(lambda: not window.isVisible())
     again = open_window(Settings(folder), study_path)
     assert [s.said for s in again.session.study.steps.values()] == [s.said for s in study.steps.values()]
     again.close()
@@ -259,12 +250,10 @@ def narrate(folder):
 def scan_screws(window):
     """A photo of twelve screws on the mat, chosen by name, looked at, and entered with one key."""
     joints = set(window.session.study.joints)
-    window.activateWindow()
-    assert QTest.qWaitForWindowActive(window)
-    answer_dialog(Path(__file__).parents[1] / "scans" / "0702.jpg")
+    to_front(window)
     press(window, Key.Key_M, Control | Shift)
-    window.activateWindow()
-    assert QTest.qWaitForWindowActive(window)
+    answer_dialog(Path(__file__).parents[1] / "scans" / "0702.jpg")
+    to_front(window)
     until(lambda: window.scans.scan is not None)
     assert len(window.scans.scan.screws) == 12
     assert window.focusWidget() is window.scans.view
@@ -285,18 +274,13 @@ def walk_to(edit, name):
 
 
 def answer_menu(begins):
-    """Choose the first answer that begins so in the menu that is about to open."""
-
-    def answer():
-        menu = QApplication.activePopupWidget()
-        if menu is None:
-            QTimer.singleShot(50, answer)
-            return
-        QTest.keyClick(menu, Key.Key_Down)
-        assert menu.activeAction().text().startswith(begins), menu.activeAction().text()
-        QTest.keyClick(menu, Key.Key_Return)
-
-    QTimer.singleShot(50, answer)
+    """Choose the first answer, which begins so, in the menu that is open."""
+    until(QApplication.activePopupWidget)
+    menu = QApplication.activePopupWidget()
+    QTest.keyClick(menu, Key.Key_Down)
+    assert menu.activeAction().text().startswith(begins), menu.activeAction().text()
+    QTest.keyClick(menu, Key.Key_Return)
+    until(lambda: QApplication.activePopupWidget() is None)
 
 
 def come_back(folder, steps):
@@ -312,7 +296,7 @@ def come_back(folder, steps):
 
 
 if __name__ == "__main__":
-    faulthandler.dump_traceback_later(200, exit=True)  # a sitting that hangs says where
+    faulthandler.dump_traceback_later(600, exit=True)  # a sitting that hangs says where
     app = QApplication([])
     app.setAttribute(Qt.ApplicationAttribute.AA_DontUseNativeDialogs)
     app.setQuitOnLastWindowClosed(False)

@@ -11,7 +11,9 @@ from oddbolt.core.reference.units import BASE_UNIT, TYPED_UNITS, quantity
 from oddbolt.core.study import change
 from oddbolt.core.study.model import KINDS
 from oddbolt.demo import tide_logger
-from oddbolt.desk.inspector.fields import FORMS, LineField, fields_of, has_form, shown, typed
+from oddbolt.desk.inspector.fields import FORMS, fields_of, has_form
+from oddbolt.desk.inspector.typed_values import shown, typed
+from oddbolt.desk.widgets.inputs import LineField
 
 STUDY = tide_logger.study()
 THINGS = [thing for letter in KINDS for thing in STUDY.table(letter).values() if has_form(thing)]
@@ -135,5 +137,5 @@ def test_what_is_still_being_typed_goes_to_the_thing_it_was_typed_for(qtbot, win
     wrong.setFocus()
     qtbot.keyClicks(wrong, "heavy")
     window.session.select("P29")
-    assert "heavy" in window.notice_text.text()
+    assert "heavy" in window.notice.text.text()
     assert window.session.study.parts["P29"].mass_g == 74

@@ -9,14 +9,14 @@ from PySide6.QtGui import QGuiApplication
 
 from oddbolt.core.errors import StudyError
 from oddbolt.desk import app as starting
-from oddbolt.desk.inspector.fields import LineField
 from oddbolt.desk.shell.filing import fresh_demo
-from oddbolt.desk.shell.frame import Rail, Sill
+from oddbolt.desk.shell.frame import Rail, Readout, Sill
 from oddbolt.desk.state import settings as settings_module
+from oddbolt.desk.widgets.inputs import LineField
 
 
 def test_the_rail_is_walked_by_keys_and_by_the_mouse(qtbot):
-    rail = Rail([("Take apart", 3), ("Reach", 6), ("Report", 9)])
+    rail = Rail(["Take apart", "Reach", "Report"])
     qtbot.addWidget(rail)
     rail.resize(112, 500)
     rail.show()
@@ -37,17 +37,17 @@ def test_the_sill_tells_its_readouts_to_a_screen_reader_and_keeps_a_long_caution
     sill.resize(900, 46)
     sill.show()
     caution = "Solvent and warm plate within one step: " + "let the plate cool first, " * 10
-    sill.show_readouts([("run", "4 min 20 s", "ink"), ("power", "live", "copper")], caution)
+    sill.show_readouts([Readout("run", "4 min 20 s", "ink"), Readout("power", "live", "copper")], caution)
     sill.grab()
     assert sill.accessibleDescription() == f"run 4 min 20 s; power live; caution: {caution}"
     assert sill.toolTip() == caution
-    sill.show_readouts([("run", "4 min 21 s", "ink")], "")
+    sill.show_readouts([Readout("run", "4 min 21 s", "ink")], "")
     sill.grab()
     assert sill.toolTip() == ""
 
 
 def test_the_margin_folds_and_the_notice_goes(qtbot, window):
-    window.tell("Something to know.")
+    window.session.tell("Something to know.")
     assert window.notice.isVisible()
     qtbot.keyClick(window, Qt.Key.Key_F6)
     assert not window.notice.isVisible()
@@ -103,7 +103,7 @@ def test_an_unexpected_error_is_logged_told_once_and_leaves_the_study_open(windo
     assert "KeyError: 'missing'" in QGuiApplication.clipboard().text()
     assert window.session.study is study
     hook(StudyError, StudyError("There is no 'P9' in this study."), None)
-    assert window.notice_text.text() == "There is no 'P9' in this study."
+    assert window.notice.text.text() == "There is no 'P9' in this study."
 
 
 @pytest.mark.parametrize("recent", [True, False])
@@ -114,7 +114,7 @@ def test_the_program_opens_what_was_open_last_or_says_how_to_begin(window, setti
     if recent:
         assert window.session.store.path == path
     else:
-        assert "Ctrl+N makes a study" in window.notice_text.text()
+        assert "Ctrl+N makes a study" in window.notice.text.text()
 
 
 def test_folders_are_those_of_the_user(settings, tmp_path):

@@ -45,7 +45,7 @@ def test_checks_are_signed_with_their_reading_and_opened_again(qtbot, window, pr
     assert dict(readouts(window))["checks"] == "3 open"
     strap = prepare.lines["strap"]
     enter(qtbot, strap.reading, "40 megohm")
-    assert "over the limit" in window.notice_text.text()
+    assert "over the limit" in window.notice.text.text()
     assert strap.signed.text() == "over the limit"
     assert dict(readouts(window))["checks"] == "4 open"
     enter(qtbot, strap.reading, "1.2e1")
@@ -65,10 +65,10 @@ def test_a_check_that_wants_a_reading_asks_for_it(qtbot, window, prepare):
     enter(qtbot, charge.reading, "")
     assert charge.line.state == "open"
     qtbot.mouseClick(charge.mark, Qt.MouseButton.LeftButton, pos=QPoint(6, 6))
-    assert "type what was read, in %" in window.notice_text.text()
+    assert "type what was read, in %" in window.notice.text.text()
     assert charge.line.state == "open"
     enter(qtbot, charge.reading, "lots")
-    assert "is no share" in window.notice_text.text()
+    assert "is no share" in window.notice.text.text()
 
 
 def test_the_kit_follows_the_job_and_the_bench(qtbot, window, prepare, settings):
@@ -89,7 +89,7 @@ def test_the_kit_follows_the_job_and_the_bench(qtbot, window, prepare, settings)
     qtbot.keyClick(prepare.roll, Key.Key_Space)
     assert all(n.there for n in prepare.roll.needs)
     enter(qtbot, prepare.job, "nothing of the kind")
-    assert "no part called" in window.notice_text.text()
+    assert "no part called" in window.notice.text.text()
 
 
 def test_the_users_own_bench_is_a_plain_list(qtbot, window, prepare, settings):
@@ -101,12 +101,12 @@ def test_the_users_own_bench_is_a_plain_list(qtbot, window, prepare, settings):
 
 
 def test_the_kit_and_the_plan_are_written_for_the_printer(window, prepare, opening, tmp_path):
-    window.filing.kit_to(tmp_path / "kit", prepare.job_name(), prepare.needs())
+    window.writing.write("kit list", tmp_path / "kit")
     kit = pypdfium2.PdfDocument(tmp_path / "kit.pdf")
     words = "".join(p.get_textpage().get_text_range() for p in kit)
     assert "Kit for the full teardown" in words
     assert "IP8 M2.5 8 mm countersunk" in " ".join(words.split())
-    window.filing.edge_to(tmp_path / "edge.pdf", "O1")
+    window.writing.write("edge plan", tmp_path / "edge.pdf")
     drawing = pypdfium2.PdfDocument(tmp_path / "edge.pdf")
     assert "Begin at the right side" in drawing[0].get_textpage().get_text_range()
 
@@ -183,7 +183,7 @@ def test_what_is_typed_wrong_in_the_margin_is_said_and_kept_as_it_was(qtbot, win
         if not id:
             window.session.show_device()
         enter(qtbot, window.margin.fields[name][1], text)
-        assert words in window.notice_text.text(), (name, text)
+        assert words in window.notice.text.text(), (name, text)
         assert window.session.study is before, (name, text)
 
 
@@ -193,7 +193,7 @@ def test_a_plan_is_begun_from_nothing(qtbot, window, opening, tmp_path):
     assert "Ctrl+Shift+P" in opening.drawing.trouble
     assert "Ctrl+Shift+W" in opening.warmth.trouble
     opening.add_keepout()
-    assert "no edge plan yet" in window.notice_text.text()
+    assert "no edge plan yet" in window.notice.text.text()
     size = 'width="80mm" height="40mm" viewBox="0 0 80 40"'
     drawing = f'<svg xmlns="http://www.w3.org/2000/svg" {size}><rect width="80" height="40"/></svg>'
     (tmp_path / "o.svg").write_text(drawing)
@@ -239,13 +239,13 @@ def test_a_heater_too_cold_is_told_and_no_timer_runs(qtbot, window, opening):
     assert "never reaches 62 °C; it settles at" in opening.verdict.text()
     opening.start_or_end_heater()
     assert window.timers.running == []
-    assert "never reaches" in window.notice_text.text()
+    assert "never reaches" in window.notice.text.text()
 
 
 def test_the_heaters_timer_rings_is_corrected_and_kept(qtbot, window, opening, clock):
     opening.read.setText("60")
     opening.read.entered.emit("60")
-    assert "Start the heater first" in window.notice_text.text()
+    assert "Start the heater first" in window.notice.text.text()
     window.session.select("W2")
     qtbot.keyClick(window, Key.Key_H, Qt.KeyboardModifier.ControlModifier)
     (timer,) = window.timers.running
@@ -257,11 +257,11 @@ def test_the_heaters_timer_rings_is_corrected_and_kept(qtbot, window, opening, c
     assert timer.planned_s > before
     assert window.session.study.warmups["W2"].coupling_w_m2k < 100
     clock[0] += timer.planned_s
-    window._tick()
+    window.status.tick()
     assert "the glue is soft" in window.sill.caution
     if timer.limit_s:
         clock[0] += timer.limit_s
-        window._tick()
+        window.status.tick()
         assert "Off the heat now" in window.sill.caution
     qtbot.keyClick(window, Key.Key_H, Qt.KeyboardModifier.ControlModifier)
     wait = list(window.session.study.waits.values())[-1]
@@ -276,10 +276,10 @@ def test_a_wait_runs_for_the_step_shown_and_is_kept_with_it(qtbot, window, clock
     window.session.select("S25")
     qtbot.keyClick(window, Key.Key_W, Qt.KeyboardModifier.ControlModifier)
     clock[0] += 12
-    window._tick()
+    window.status.tick()
     assert dict(readouts(window))["solvent"] == "48 s left"
     clock[0] += 50
-    window._tick()
+    window.status.tick()
     assert "1 min are over; pry slowly" in window.sill.caution
     qtbot.keyClick(window, Key.Key_W, Qt.KeyboardModifier.ControlModifier)
     wait = list(window.session.study.waits.values())[-1]
@@ -288,7 +288,7 @@ def test_a_wait_runs_for_the_step_shown_and_is_kept_with_it(qtbot, window, clock
 
 
 def test_timers_that_run_when_the_window_closes_are_kept(window, clock):
-    window.begin_wait("solvent")
+    window.bench.begin_wait("solvent")
     clock[0] += 20
     path = window.session.store.path
     window.close()
@@ -301,12 +301,12 @@ def test_timers_that_run_when_the_window_closes_are_kept(window, clock):
 
 
 def readouts(window):
-    return [(caption, value) for caption, value, _ in window.sill.readouts]
+    return [(r.caption, r.value) for r in window.sill.readouts]
 
 
 def test_one_caution_is_on_the_sill_and_all_of_them_in_the_margin(qtbot, window):
     window.session.select("S26")
-    window._tick()
+    window.status.tick()
     assert window.sill.caution.startswith("1/2  Pry the battery slowly")
     qtbot.keyClick(window, Key.Key_F5)
     assert window.sill.caution.startswith("2/2  Never bend")
@@ -330,7 +330,7 @@ def test_a_sum_is_worked_out_as_it_is_typed_and_kept_with_its_part(qtbot, window
     window.session.attempt("x", change, "P22", kind="battery")
     window.session.select("P22")
     window.margin.sum_asked.emit("cell", "P22")
-    drawer = window.drawer
+    drawer = window.calculator
     assert drawer.isVisible()
     assert not window.margin.isVisible()
     qtbot.keyClicks(drawer.fields["charge"], "220 mAh")
@@ -351,12 +351,12 @@ def test_a_sum_is_worked_out_as_it_is_typed_and_kept_with_its_part(qtbot, window
 
 def test_sums_take_what_the_record_holds(window):
     window.show_sum("tape", "J3")
-    assert window.drawer.fields["length"].text() == "160 mm"
-    assert "4.8 cm²" in window.drawer.sentence.text()
+    assert window.calculator.fields["length"].text() == "160 mm"
+    assert "4.8 cm²" in window.calculator.sentence.text()
 
 
 def test_everything_set_up_is_found_again_and_goes_out_as_json(window, tmp_path):
-    window.filing.export_to(tmp_path / "a.json", "")
+    window.writing.export_to(tmp_path / "a.json")
     data = json.loads((tmp_path / "a.json").read_text())
     wanted = {"edge_plans": 2, "stretches": 8, "keepouts": 8, "warmups": 2, "layers": 7, "checks": 8, "sums": 2}
     assert {name: len(data[name]) for name in wanted} == wanted

@@ -159,8 +159,7 @@ def test_in_grey_deeper_is_darker_and_words_can_be_read():
 
 def test_the_strata_are_drawn_into_files(window, page, tmp_path, demo_file, capsys):
     for ending in ("svg", "png"):
-        window.filing.ask_save = lambda *_, ending=ending: tmp_path / f"strata.{ending}"
-        window.write_strata()
+        window.writing.write("strata", tmp_path / f"strata.{ending}")
     words = "".join(ElementTree.parse(tmp_path / "strata.svg").getroot().itertext())
     assert "Strata of the" in words
     assert "Battery" in words
@@ -181,7 +180,7 @@ def test_the_strata_are_drawn_into_files(window, page, tmp_path, demo_file, caps
 
 
 def test_wishes_change_the_route_and_are_forgotten_with_the_study(qtbot, window, page):
-    wishes, best = page.wishes, page.route
+    wishes, best = page.route_options, page.route
     wishes.more.click()
     wishes.avoid["solvent"].click()
     assert "softens Battery glue" in page.mind.text()
@@ -190,19 +189,19 @@ def test_wishes_change_the_route_and_are_forgotten_with_the_study(qtbot, window,
     assert page.route.steps == best.steps
     wishes.power.setCurrentIndex(wishes.power.findData("not"))
     wishes.power.activated.emit(0)
-    assert page.route.wish.isolate == "not"
+    assert page.route.options.isolate == "not"
     wishes.least.button(5).click()
     wishes.weigh.setText("renewals 2 min, tool changes 1 min")
     qtbot.keyClick(wishes.weigh, KEY.Key_Return)
-    assert dict(page.route.wish.weights) == {"renewals": 120.0, "tool changes": 60.0}
+    assert dict(page.route.options.weights) == {"renewals": 120.0, "tool changes": 60.0}
     wishes.weigh.setText("beauty")
     qtbot.keyClick(wishes.weigh, KEY.Key_Return)
-    assert "is no weight" in window.notice_text.text()
+    assert "is no weight" in window.notice.text.text()
     window.settings.put_bench(["hex socket 2.5", "PH00"])
     wishes.own.click()
     assert page.route is None
     window.session.opened.emit()
-    assert page.wishes.wish().tools is None
+    assert page.route_options.options().tools is None
     window.show_stage(page)
     page.choose((BATTERY,))
     assert page.route.steps == best.steps
@@ -226,14 +225,14 @@ def test_facts_that_cannot_all_be_are_shown_and_one_is_taken_back(qtbot, window,
     assert session.stated(BATTERY, "P19", "seen")  # and the main board lies over the battery
     assert "circle" in page.mind.text()
     page.below.button(2).click()
-    doubts = [line for line in page.asked.lines if line.fact]
+    doubts = [line for line in page.questions.lines if line.fact]
     assert len(doubts) >= 2
-    assert "cannot all be" in page.asked.said.text()
+    assert "cannot all be" in page.questions.said.text()
     mine = next(n for n, line in enumerate(doubts) if (line.over, line.under) == (BATTERY, "P19"))
     assert "KL" in doubts[mine].words
-    page.asked.table.setCurrentIndex(page.asked.table.model().index(mine, 0))
-    qtbot.keyClick(page.asked.table, KEY.Key_N)
-    assert not any(line.fact for line in page.asked.lines)
+    page.questions.table.setCurrentIndex(page.questions.table.model().index(mine, 0))
+    qtbot.keyClick(page.questions.table, KEY.Key_N)
+    assert not any(line.fact for line in page.questions.lines)
     fact = next(f for f in session.study.facts.values() if (f.over, f.under) == (BATTERY, "P19"))
     assert (fact.state, fact.by) == ("ruled out", "KL")
     assert fact.at[:4].isdecimal()
@@ -252,7 +251,7 @@ def test_the_weighing_tells_how_far_it_is_and_pairs_and_idle_changes_are_listed(
     told = []
     window.figures.weighed.connect(lambda n, of: told.append((n, of)))
     page.below.button(1).click()
-    easier = page.easier
+    easier = page.what_if
     qtbot.waitUntil(lambda: easier.table.model().rowCount() > 5, timeout=20_000)
     assert [n for n, _ in told] == list(range(1, told[0][1] + 1))
     easier.cheap.grab()
@@ -295,7 +294,7 @@ def test_a_time_told_by_three_is_typed_in_the_margin(qtbot, window):
         field.editingFinished.emit()
     told = window.session.study.steps[step]
     assert (told.likely_s, told.most_s, told.least_s) == (40.0, 120.0, None)
-    assert "Three times" in window.notice_text.text()
+    assert "Three times" in window.notice.text.text()
     assert change(window.session.study, step, likely_s=None).steps[step].likely_s is None
 
 
@@ -344,4 +343,4 @@ def test_a_part_goes_and_comes_back_whatever_is_shown(qtbot, window, page, below
         assert page.strata.ground.where(part) is None
         window.session.stack.undo()
         assert page.strata.ground.where(part) is not None
-    assert BATTERY not in page.easier.targets or BATTERY in window.session.study.parts
+    assert BATTERY not in page.what_if.targets or BATTERY in window.session.study.parts

@@ -31,7 +31,7 @@ def screen():
 def test_a_sitting_by_keys_alone(screen, tmp_path, demo_file):
     study = shutil.copy(demo_file, tmp_path / "tide.oddbolt")
     command = [sys.executable, str(JOURNEY), str(tmp_path), str(study)]
-    done = subprocess.run(command, env=screen, capture_output=True, text=True, timeout=240)
+    done = subprocess.run(command, env=screen, capture_output=True, text=True, timeout=900)
     assert done.returncode == 0, done.stderr
     assert "found everything again" in done.stdout
     assert "narrated" in done.stdout

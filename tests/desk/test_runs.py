@@ -56,20 +56,24 @@ def test_a_study_without_runs_says_how_to_begin(window, qtbot, say):
         window.session.remove(run)
     window.show_aside(window.runs)
     assert "discovery run begins by itself" in window.runs.beside.text()
-    assert "wants 4 timed steps" in window.runs.fit_words.text()
+    assert "needs 4 timed steps" in window.runs.fit_words.text()
     qtbot.keyClick(window.runs.tapes, KEY.Key_Right)
 
 
 def test_what_is_said_to_the_bench_is_done(qtbot, window, say):
     clock = window.session.clock
     say("hold on")
+    assert not clock.running
+    say("right, let's begin")
+    assert clock.running
+    say("hold on")
     assert clock.paused
     say("back to work")
     assert not clock.paused
-    clock._held = 700.0
+    clock._held = clock._step_at + 700.0
     say("that was a break of 5 minutes")
     assert 390 < clock.step_s < 410
-    assert "5 min" in window.notice_text.text()
+    assert "5 min" in window.notice.text.text()
     steps = len(window.session.study.steps)
     say("undo two PH00 screws on the fan")
     say("the same again")

@@ -41,7 +41,7 @@ def test_enter_logs_counts_and_is_ready_for_more(window, say):
     say("backed out four IP5 under the feet")
     assert tally(window.session.study).screws_out == before + 4
     assert window.take_apart.say.edit.toPlainText() == ""
-    assert window.sill.readouts[4][1].startswith(f"{before + 4} out")
+    assert any(r.value.startswith(f"{before + 4} out") for r in window.sill.readouts)
     say("and two more of those")
     assert tally(window.session.study).screws_out == before + 6
 
@@ -128,7 +128,7 @@ def test_a_narration_becomes_a_finished_log_by_keys_alone(qtbot, window, tmp_pat
         "[0:02] Hello and welcome.\n[0:05] Undo the four PH00 screws on the lid.\n[0:12] Lift the\n[0:14] lid off.\n"
         "[0:20] Undo tree T6 screws on the fan and lift the fan out.\n[0:31] Take the moon off.\n"
     )
-    window.review_captions(talk)
+    window.filing.review_captions(talk)
     review, key = window.review, Qt.Key
     table, line = review.table, review.say.edit
     assert window.stack.currentWidget() is review
@@ -166,7 +166,7 @@ def test_a_narration_becomes_a_finished_log_by_keys_alone(qtbot, window, tmp_pat
     window.undoing.redo()
     assert window.session.study is study
     qtbot.keyClick(table, key.Key_S)
-    assert "both halves need words" in window.notice_text.text()
+    assert "both halves need words" in window.notice.text.text()
     window.session.stack.clear()
     qtbot.keyClick(table, key.Key_Return, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
     study = window.session.study
@@ -181,7 +181,7 @@ def test_an_hour_of_narration_is_changed_without_a_wait(qtbot, window, tmp_path)
     talk = tmp_path / "hour.txt"
     one = "[{m}:{s:02d}] Undo the {n} PH00 screws on plate {k}. Lift plate {k} off.\n"
     talk.write_text("".join(one.format(m=k // 6, s=k % 6 * 10, n=k % 5 + 2, k=k) for k in range(360)))
-    window.review_captions(talk)
+    window.filing.review_captions(talk)
     review = window.review
     before = review.beside.text()
     qtbot.keyClick(review.table, Qt.Key.Key_Delete)
@@ -196,17 +196,17 @@ def test_a_word_is_taught_in_a_review_and_left_without_a_trace(qtbot, window, tm
     before = window.session.study
     talk = tmp_path / "talk.txt"
     talk.write_text("[0:02] Undo the two trigon screws on the lid.\n[0:09] Three trigon screws on the fan.\n")
-    window.review_captions(talk)
+    window.filing.review_captions(talk)
     qtbot.keyClick(window.review.table, Qt.Key.Key_N)
     window.review.say.taught.emit("trigon", "three-wing")
-    assert "2 lines read otherwise" in window.notice_text.text()
+    assert "2 lines read otherwise" in window.notice.text.text()
     assert all(line.reading.steps[0].drive == "three-wing" for line in window.review.lines)
     qtbot.keyClick(window.review.table, Qt.Key.Key_Escape)
     assert window.stack.currentWidget() is window.take_apart
     assert window.session.study is before
     talk.write_text("[0:02] Hello there.\n")
-    assert not window.filing.attempt(lambda: window.review_captions(talk))
-    assert "nothing to review" in window.notice_text.text()
+    assert not window.filing.attempt(lambda: window.filing.review_captions(talk))
+    assert "nothing to review" in window.notice.text.text()
 
 
 def test_what_was_measured_is_entered_into_the_group_spoken_of(qtbot, window):

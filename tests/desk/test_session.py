@@ -9,8 +9,9 @@ from oddbolt.core.narration import read
 from oddbolt.core.study import Study, change
 from oddbolt.core.study.formatting import duration, duration_span, plural, span, the
 from oddbolt.demo import tide_logger
-from oddbolt.desk.inspector.fields import DEVICE, JOINT, PART, STEP, fields_of, shown, typed
-from oddbolt.desk.state import session as session_module
+from oddbolt.desk.inspector.fields import DEVICE, JOINT, PART, STEP, fields_of
+from oddbolt.desk.inspector.typed_values import shown, typed
+from oddbolt.desk.state import clock as clock_module
 from oddbolt.desk.state.session import Clock, Session
 from oddbolt.desk.state.settings import RECENT, Settings
 from oddbolt.files.store import Store
@@ -127,13 +128,15 @@ def test_an_impossible_sentence_is_refused_without_harm(session, told):
 
 def test_the_step_clock_shares_its_time_among_the_steps_of_a_sentence(session, monkeypatch):
     now = [100.0]
-    monkeypatch.setattr(session_module, "monotonic", lambda: now[0])
+    monkeypatch.setattr(clock_module, "monotonic", lambda: now[0])
     session.clock = Clock()
+    now[0] += 900  # setting up belongs to no step
+    session.clock.begin()
     now[0] += 30
     ids = session.log(read("undo four PH00 screws on the fan and lift the fan out")[0])
     run = session.study.runs[session.run_id]
     assert [lap.seconds for lap in run.laps if lap.step in ids] == [15, 15]
-    assert run.kind == "discovery"
+    assert run.kind == "timed"  # the last run goes on
     now[0] += 8
     session.clock.pause()
     now[0] += 500
@@ -148,8 +151,9 @@ def test_the_step_clock_shares_its_time_among_the_steps_of_a_sentence(session, m
 
 def test_a_break_is_seen_afterwards_and_taken_out(session, told, monkeypatch):
     now = [0.0]
-    monkeypatch.setattr(session_module, "monotonic", lambda: now[0])
+    monkeypatch.setattr(clock_module, "monotonic", lambda: now[0])
     session.clock = Clock()
+    session.clock.begin()
     now[0] = 30
     session.clock.sign()
     now[0] = 330

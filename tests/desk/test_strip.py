@@ -68,7 +68,7 @@ def test_several_steps_are_chosen_edited_carried_and_removed_together(qtbot, win
     assert all(study.steps[s].isolates_power for s in window.session.chosen)
     assert margin.fields["tool"][1].text() == "tweezers"
     enter(margin, "wait_s", "soon")
-    assert "soon" in window.notice_text.text()
+    assert "soon" in window.notice.text.text()
     qtbot.keyClick(strip, KEY.Key_Right, MOD.AltModifier)
     assert order(window)[19:23] == ["S23", "S20", "S21", "S22"]
     window.margin.remove()
@@ -78,7 +78,7 @@ def test_several_steps_are_chosen_edited_carried_and_removed_together(qtbot, win
 
 
 def test_parts_and_joints_are_changed_together_from_their_tables(window):
-    window.show_page(4)
+    window.show_stage(window.pages[4])
     table = window.pages[4].table
     window.session.choose(("P29", "P19"))
     window.margin.refresh()
@@ -94,7 +94,7 @@ def test_parts_and_joints_are_changed_together_from_their_tables(window):
 
 
 def test_steps_are_split_joined_and_said_again(window, strip):
-    work, session = window.take_apart.work, window.session
+    work, session = window.take_apart.step_actions, window.session
     wide = next(s.id for s in session.study.steps.values() if len(s.releases) > 1)
     session.select(wide)
     count = len(order(window))
@@ -112,14 +112,14 @@ def test_steps_are_split_joined_and_said_again(window, strip):
     assert len(session.study.parts) > parts or len(session.study.steps) == count + 2
     session.select(order(window)[-1])
     work.join()
-    assert "no step after this one" in window.notice_text.text()
+    assert "no step after this one" in window.notice.text.text()
     session.select("S2")
     work.split()
-    assert "nothing to split" in window.notice_text.text() or len(order(window)) > count + 2
+    assert "nothing to split" in window.notice.text.text() or len(order(window)) > count + 2
 
 
 def test_a_step_is_found_by_words_and_walked_from_find_to_find(qtbot, window, strip):
-    window.find_step()
+    window.actions_.run("find step")
     finder = window.take_apart.finder
     qtbot.keyClicks(finder, "T5")
     found = list(strip.ids)
@@ -136,11 +136,11 @@ def test_a_step_is_found_by_words_and_walked_from_find_to_find(qtbot, window, st
 
 
 def test_the_step_that_freed_a_thing_is_one_key_away(window):
-    window.show_page(4)
+    window.show_stage(window.pages[4])
     window.session.select("P19")
-    window.to_freeing()
+    window.actions_.run("go to step")
     assert window.session.selection == "S20"
     assert window.stack.currentWidget() is window.take_apart
     window.session.select("")
-    window.to_freeing()
-    assert "Select a part" in window.notice_text.text()
+    window.actions_.run("go to step")
+    assert "Select a part" in window.notice.text.text()

@@ -4,7 +4,6 @@ import pypdfium2
 import pytest
 from PySide6.QtCore import Qt
 
-from oddbolt.core.errors import FileError
 from oddbolt.core.reach import route_to
 
 KEY = Qt.Key
@@ -21,14 +20,14 @@ def page(qtbot, window):
 def weighed(qtbot, page):
     """The list of changes, once it is there."""
     page.below.button(1).click()
-    qtbot.waitUntil(lambda: page.easier.table.model().rowCount() > 5, timeout=20_000)
-    return page.easier
+    qtbot.waitUntil(lambda: page.what_if.table.model().rowCount() > 5, timeout=20_000)
+    return page.what_if
 
 
 def tried(qtbot, page, row):
-    page.easier.table.setCurrentIndex(page.easier.table.model().index(row, 0))
+    page.what_if.table.setCurrentIndex(page.what_if.table.model().index(row, 0))
     qtbot.waitUntil(
-        lambda: "instead of" in page.easier.said.text() or "stays" in page.easier.said.text(), timeout=20_000
+        lambda: "instead of" in page.what_if.said.text() or "stays" in page.what_if.said.text(), timeout=20_000
     )
 
 
@@ -62,20 +61,20 @@ def test_a_what_if_is_tried_kept_and_dropped_and_the_record_stays(qtbot, window,
 
 def test_a_question_answered_closes_a_range(qtbot, window, page):
     page.below.button(2).click()
-    qtbot.waitUntil(lambda: page.asked.table.model().rowCount() > 0, timeout=20_000)
-    asked = len(page.asked.lines)
-    first = page.asked.lines[0]
+    qtbot.waitUntil(lambda: page.questions.table.model().rowCount() > 0, timeout=20_000)
+    asked = len(page.questions.lines)
+    first = page.questions.lines[0]
     wide = window.figures.reach()[first.parts[0]].seconds
-    qtbot.keyClick(page.asked.table, KEY.Key_N)
+    qtbot.keyClick(page.questions.table, KEY.Key_N)
     fact = next(f for f in window.session.study.facts.values() if (f.over, f.under) == (first.over, first.under))
     assert fact.state == "ruled out"
     near = window.figures.reach()[first.parts[0]].seconds
     assert near.most - near.least < wide.most - wide.least
-    assert len(page.asked.lines) < asked
-    while page.asked.lines:
-        qtbot.keyClick(page.asked.table, KEY.Key_Y)
-    assert "exact" in page.asked.said.text()
-    assert not page.asked.yes.isVisible()
+    assert len(page.questions.lines) < asked
+    while page.questions.lines:
+        qtbot.keyClick(page.questions.table, KEY.Key_Y)
+    assert "exact" in page.questions.said.text()
+    assert not page.questions.yes.isVisible()
     assert "open" not in page.state()
 
 
@@ -89,19 +88,19 @@ def test_a_route_is_made_least_in_something_else_and_goes_another_way(qtbot, win
     page.choose(("P19",))
     assert page.way == 0
     page.choose(("P42",) if "P42" in window.session.study.parts else page.targets)
-    page.wishes.least.button(3).click()
-    assert page.route.wish.least == "renewals"
+    page.route_options.least.button(3).click()
+    assert page.route.options.least == "renewals"
     page.choose((BATTERY,))
-    page.wishes.kept_in.setText("main board")
-    qtbot.keyClick(page.wishes.kept_in, KEY.Key_Return)
+    page.route_options.kept_in.setText("main board")
+    qtbot.keyClick(page.route_options.kept_in, KEY.Key_Return)
     assert "lies over" in page.mind.text()
-    page.wishes.kept_in.setText("")
-    qtbot.keyClick(page.wishes.kept_in, KEY.Key_Return)
+    page.route_options.kept_in.setText("")
+    qtbot.keyClick(page.route_options.kept_in, KEY.Key_Return)
     assert page.route is not None
 
 
 def test_the_bench_card_is_one_page_with_every_step(window, page, tmp_path):
-    window.filing.card_to(tmp_path / "card.pdf", page.route)
+    window.writing.write("bench card", tmp_path / "card.pdf")
     card = pypdfium2.PdfDocument(tmp_path / "card.pdf")
     assert len(card) == 1
     words = " ".join(card[0].get_textpage().get_text_range().split())
@@ -115,7 +114,8 @@ def test_a_long_route_still_is_one_page_and_a_folder_that_is_none_is_told(window
     deepest = sorted((p for p, r in reach.items() if r.operations), key=lambda p: reach[p].operations.least)[-1]
     route = route_to(window.session.study, [deepest, BATTERY, "P8", "P41"])
     assert len(route.legs) > 30
-    window.filing.card_to(tmp_path / "all.pdf", route)
+    page.route = route
+    window.writing.write("bench card", tmp_path / "all.pdf")
     assert len(pypdfium2.PdfDocument(tmp_path / "all.pdf")) == 1
-    with pytest.raises(FileError, match="cannot be written"):
-        window.filing.card_to(tmp_path / "none" / "all.pdf", route)
+    window.writing.write("bench card", tmp_path / "none" / "all.pdf")
+    assert "cannot be written" in window.notice.text.text()

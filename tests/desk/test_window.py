@@ -11,14 +11,15 @@ from oddbolt.core.reach import route_to
 from oddbolt.core.study import change
 from oddbolt.demo import tide_logger
 from oddbolt.desk.painters.ground import lay_out
-from oddbolt.desk.shell.filing import Filing, fresh_demo
+from oddbolt.desk.shell.dialogs import Dialogs
+from oddbolt.desk.shell.filing import fresh_demo
 from oddbolt.desk.widgets import theme
 from oddbolt.files.store import Store
 
 
 def page(window, title):
     n = [p.title for p in window.pages].index(title)
-    window.show_page(n)
+    window.show_stage(window.pages[n])
     return window.pages[n]
 
 
@@ -34,8 +35,8 @@ def enter(qtbot, widget, text):
 
 
 def test_every_stage_is_reached_by_its_key_and_paints(qtbot, window):
-    for p in window.pages:
-        qtbot.keyClick(window, getattr(Qt.Key, f"Key_{p.number}"), Qt.KeyboardModifier.ControlModifier)
+    for n, p in enumerate(window.pages, 1):
+        qtbot.keyClick(window, getattr(Qt.Key, f"Key_{n}"), Qt.KeyboardModifier.ControlModifier)
         assert window.stack.currentWidget() is p
         assert not window.grab().toImage().isNull()
 
@@ -52,8 +53,8 @@ def test_the_rail_tells_the_state_of_every_stage(qtbot, window):
 def test_selecting_a_joint_shows_its_step_its_photo_and_its_fellow(window):
     window.session.select("J17")
     assert window.take_apart.beside.text().startswith("step 19")
-    assert window.photo.view.chosen == "J17"
-    assert {m.about for m in window.photo.view.marks} >= {"J16", "J17"}
+    assert window.photo_panel.view.chosen == "J17"
+    assert {m.about for m in window.photo_panel.view.marks} >= {"J16", "J17"}
     assert window.margin.title.text() == "Long board screw"
 
 
@@ -108,7 +109,7 @@ def test_the_route_to_a_named_part_is_asked_for_by_keys(qtbot, window):
     assert reach.renew.text().startswith("Battery; have ready isopropanol")
     assert "Never bend or pierce the cell" in reach.mind.text()
     enter(qtbot, reach.target, "flux coil")
-    assert "no part called 'flux coil'" in window.notice_text.text()
+    assert "no part called 'flux coil'" in window.notice.text.text()
     enter(qtbot, reach.target, "base shell")
     assert "no recorded step takes it out" in reach.mind.text()
 
@@ -167,7 +168,7 @@ def test_a_figure_is_typed_with_any_unit_and_checked(qtbot, window):
     enter(qtbot, length, "0.55 cm")
     assert window.session.study.joints["J17"].length_mm == 5.5
     enter(qtbot, window.margin.fields["length_mm"][1], "3 kg")
-    assert "type it like 2.5 mm" in window.notice_text.text()
+    assert "type it like 2.5 mm" in window.notice.text.text()
     assert window.margin.fields["length_mm"][1].text() == "5.5 mm"
     enter(qtbot, window.margin.fields["torque_ncm"][1], "0.1 N·m")
     assert window.session.study.joints["J17"].torque_ncm == 10
@@ -178,7 +179,7 @@ def test_names_are_typed_and_wrong_ones_answered(qtbot, window):
     enter(qtbot, window.margin.fields["holds"][1], "Main board; Core")
     assert window.session.study.joints["J17"].holds == ("P19", "P15")
     enter(qtbot, window.margin.fields["holds"][1], "Main bord")
-    assert "Did you mean Main board?" in window.notice_text.text()
+    assert "Did you mean Main board?" in window.notice.text.text()
     assert window.session.study.joints["J17"].holds == ("P19", "P15")
 
 
@@ -210,8 +211,8 @@ def test_what_goes_with_a_removed_thing_is_told_and_comes_back(qtbot, window):
     window.session.select("P19")
     qtbot.keyClick(window, Qt.Key.Key_Delete, Qt.KeyboardModifier.ControlModifier)
     assert "P19" not in window.session.study.parts
-    assert "Removed Main board." in window.notice_text.text()
-    assert "Step 20 no longer takes out" in window.notice_text.text() or "more." in window.notice_text.text()
+    assert "Removed Main board." in window.notice.text.text()
+    assert "Step 20 no longer takes out" in window.notice.text.text() or "more." in window.notice.text.text()
     qtbot.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert window.session.study is study
 
@@ -220,7 +221,7 @@ def test_everything_is_undone_and_redone_in_the_file_too(qtbot, window, say):
     path = window.session.store.path
     start = window.session.study
     say("backed out four IP5 under the feet")
-    window.add_part()
+    window.bench.add_part()
     window.session.attempt("x", change, "P1", note="warm")
     end = window.session.study
     for _ in range(3):
@@ -243,11 +244,14 @@ def test_a_timed_step_is_corrected(qtbot, window):
 
 
 def test_the_clock_pauses_and_a_run_gathers_laps(qtbot, window, say):
+    assert not window.session.clock.running
+    qtbot.keyClick(window, Qt.Key.Key_F8)
+    assert window.session.clock.running
     qtbot.keyClick(window, Qt.Key.Key_F8)
     assert window.session.clock.paused
-    assert window.sill.readouts[1][0] == "run, paused"
+    assert window.sill.readouts[1].caption == "timed run, paused"
     qtbot.keyClick(window, Qt.Key.Key_F8)
-    window.begin_run("timed")
+    window.bench.begin_run("timed")
     qtbot.wait(700)
     say("undo four PH00 screws on the fan")
     run = window.session.study.runs[window.session.run_id]
@@ -255,12 +259,16 @@ def test_the_clock_pauses_and_a_run_gathers_laps(qtbot, window, say):
     assert run.laps[0].seconds >= 0.6
 
 
-def test_every_action_is_in_a_menu_and_no_key_is_taken_twice(window):
+def test_every_action_is_in_a_menu_and_no_key_is_taken_twice(qtbot, window):
     actions = [a for m in window.menuBar().findChildren(QMenu) for a in m.actions() if not a.isSeparator()]
     keys = [a.shortcut().toString() for a in actions if not a.shortcut().isEmpty()]
     assert len(keys) == len(set(keys)) > 20
-    window.show_keys()
-    assert "Pause or go on: F8" in window.notice_text.text()
+    qtbot.keyClick(window, Qt.Key.Key_F1)
+    qtbot.keyClicks(window.keys.finder, "read steps")
+    assert window.keys.table.proxy.rowCount() == 1
+    qtbot.keyClick(window.keys.finder, Qt.Key.Key_Return)
+    assert not window.keys.isVisible()
+    assert "speech program" in window.notice.text.text() or "aloud" in window.notice.text.text()
 
 
 # -- files ------------------------------------------------------------------------------------------------
@@ -270,8 +278,8 @@ def test_every_action_is_in_a_menu_and_no_key_is_taken_twice(window):
 def asked(monkeypatch, tmp_path):
     """Answers the file dialogs with what is in the list."""
     answers = []
-    monkeypatch.setattr(Filing, "ask_open", lambda *_: answers.pop(0))
-    monkeypatch.setattr(Filing, "ask_save", lambda *_: answers.pop(0))
+    monkeypatch.setattr(Dialogs, "ask_open", lambda _, title, kinds, then: then(answers.pop(0)))
+    monkeypatch.setattr(Dialogs, "ask_save", lambda _, title, proposed, kinds, then: then(answers.pop(0), kinds))
     return answers
 
 
@@ -281,7 +289,7 @@ def test_a_new_study_is_empty_says_what_to_do_and_takes_a_sentence(window, asked
     assert window.session.store.path.name == "wind meter.oddbolt"
     assert window.session.study.device.name == "Wind meter"
     for p in window.pages:
-        window.show_page(window.pages.index(p))
+        window.show_stage(p)
         assert not window.grab().toImage().isNull()
     assert "Ctrl+P" in page(window, "Parts").beside.text()
     say("undo six T8 screws on the rim")
@@ -294,7 +302,7 @@ def test_a_bad_file_leaves_the_open_study_open(window, tmp_path):
     bad.write_text("hello")
     study = window.session.study
     assert not window.filing.open_path(bad)
-    assert "not a study of Odd Bolt" in window.notice_text.text()
+    assert "not a study of Odd Bolt" in window.notice.text.text()
     assert window.session.study is study
     window.session.attempt("x", change, "P1", note="still here")
     assert window.session.study.parts["P1"].note == "still here"
@@ -305,10 +313,10 @@ def test_a_read_only_study_is_looked_at_and_copied(window, asked, tmp_path):
     Store.create(locked, tide_logger.study()).close()
     locked.chmod(0o444)
     window.filing.open_path(locked)
-    assert "read-only" in window.notice_text.text()
+    assert "read-only" in window.notice.text.text()
     window.session.attempt("x", change, "P1", note="no")
     assert window.session.study.parts["P1"].note == ""
-    assert "Save a copy" in window.notice_text.text()
+    assert "Save a copy" in window.notice.text.text()
     asked.append(tmp_path / "copy")
     window.filing.save_copy()
     assert window.filing.open_path(tmp_path / "copy.oddbolt")
@@ -323,19 +331,19 @@ def test_a_narration_is_logged_as_one_edit(window, asked):
     asked.append(Path(__file__).parents[1] / "narration" / "dock-lamp.vtt")
     window.filing.log_narration()
     assert len(window.session.study.steps) == len(before.steps) + 9
-    assert "9 steps logged from dock-lamp.vtt; 3 sentences held no step" in window.notice_text.text()
+    assert "9 steps logged from dock-lamp.vtt; 3 sentences held no step" in window.notice.text.text()
     window.session.stack.undo()
     assert window.session.study is before
 
 
 def test_reports_and_exports_are_written_or_answered(window, asked, tmp_path):
     asked.append(tmp_path / "r")
-    window.filing.write_report()
+    window.writing.ask("report")
     assert "Long board screw" in (tmp_path / "r.html").read_text()
     asked.append(tmp_path / "no" / "r.html")
-    window.filing.write_report()
-    assert "cannot be written" in window.notice_text.text()
-    window.filing.export_to(tmp_path / "s.json", "")
+    window.writing.ask("report")
+    assert "cannot be written" in window.notice.text.text()
+    window.writing.export_to(tmp_path / "s.json")
     assert json.loads((tmp_path / "s.json").read_text())["device"]["maker"] == "Ondrel"
     asked += [tmp_path / "s.json", tmp_path / "again"]
     window.filing.import_json()
@@ -349,7 +357,7 @@ def test_a_demo_that_a_window_has_open_is_left_to_it(window):
     assert fresh_demo() != first
     window.session.remove("S1")
     window.filing.open_path(first)
-    assert "open already" in window.notice_text.text()
+    assert "already open" in window.notice.text.text()
     window.filing.open_demo()
     assert window.session.store.path == first
     assert "S1" in window.session.study.steps
@@ -400,7 +408,7 @@ def test_night_and_day_and_a_small_window_paint(window):
         for which in (theme.NIGHT, theme.DAY):
             window.use_theme(which)
             for n in range(len(window.pages)):
-                window.show_page(n)
+                window.show_stage(window.pages[n])
                 QApplication.processEvents()
                 assert window.width() == size[0]
                 corner = window.grab().toImage().pixelColor(QPoint(4, window.height() - 4))

@@ -11,7 +11,7 @@ from oddbolt.commands.loading import load, parts_named, print_json
 from oddbolt.core.errors import FileError, ReachError
 
 if TYPE_CHECKING:
-    from oddbolt.core.reach.route_options import Wish
+    from oddbolt.core.reach.route_options import RouteOptions
     from oddbolt.core.reach.routes import Route
     from oddbolt.core.reach.what_if import Effect
     from oddbolt.core.study import Study
@@ -19,11 +19,11 @@ if TYPE_CHECKING:
 
 def reach(options: argparse.Namespace) -> int:
     from oddbolt.core.reach import reach_of_all
-    from oddbolt.core.reach.overview import at_a_glance
+    from oddbolt.core.reach.overview import overview_of
     from oddbolt.core.study.formatting import duration_span, plural, span
 
     study = load(options.study)
-    found, glances = reach_of_all(study), {g.part: g for g in at_a_glance(study)}
+    found, glances = reach_of_all(study), {g.part: g for g in overview_of(study)}
     if options.output is not None:
         _write_drawing(options, study)
     if options.json:
@@ -69,16 +69,16 @@ def _write_drawing(options: argparse.Namespace, study: Study) -> None:
         write_graph(options.output, study, options.facts)
 
 
-def _wish(options: argparse.Namespace, study: Study) -> Wish:
+def _wish(options: argparse.Namespace, study: Study) -> RouteOptions:
     """What was asked of a route. Raises ReachError."""
     from oddbolt.core.bench.kit import at_hand
-    from oddbolt.core.reach.route_options import Wish, weights_of
+    from oddbolt.core.reach.route_options import RouteOptions, weights_of
     from oddbolt.files.text import read_text
 
     tools = None
     if options.bench is not None:
         tools = at_hand(study, [line for line in read_text(options.bench).splitlines() if line.strip()])
-    return Wish(
+    return RouteOptions(
         least=options.minimise,
         weights=weights_of(options.weigh),
         keep_in=tuple(parts_named(study, options.keep_in)),
@@ -112,7 +112,7 @@ def route(options: argparse.Namespace) -> int:
     study = load(options.study)
     wish = _wish(options, study)
     targets = parts_named(study, options.target)
-    route = route_to(study, targets, facts=options.facts, wish=wish)
+    route = route_to(study, targets, facts=options.facts, options=wish)
     spread = spread_of(study, route.legs)
     others = alternatives(study, targets, options.others + 1, wish)[1:] if options.others else ()
     if options.output is not None:
@@ -153,8 +153,8 @@ def _route_json(study: Study, route: Route, others: Sequence[Route]) -> dict[str
         "proved": route.proved,
         "seconds": round(route.seconds, 2),
         "bound_s": round(route.bound_s, 2),
-        "least": route.wish.least,
-        "weights": dict(route.wish.weights),
+        "least": route.options.least,
+        "weights": dict(route.options.weights),
         "p50_s": round(spread.p50_s, 1),
         "p90_s": round(spread.p90_s, 1),
         "uncertainty": [{"step": id, "share": round(share, 3)} for id, share in spread.shares],

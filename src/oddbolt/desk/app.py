@@ -51,7 +51,9 @@ def _welcome(window: Window) -> None:
     if recent:
         window.filing.open_path(recent[0])
     else:
-        window.tell("Ctrl+N makes a study, Ctrl+O opens one; File, Open the demo study shows a device lying open.")
+        window.session.tell(
+            "Ctrl+N makes a study, Ctrl+O opens one; File, Open the demo study shows a device lying open."
+        )
 
 
 class _told_once:  # noqa: N801 - reads as a function
@@ -67,10 +69,10 @@ class _told_once:  # noqa: N801 - reads as a function
         if issubclass(kind, KeyboardInterrupt):
             QApplication.quit()
         elif isinstance(error, OddBoltError):
-            self.window.tell(str(error))
+            self.window.session.tell(str(error))
         elif text not in self.told:
             self.told.add(text)
             QGuiApplication.clipboard().setText(text)
             where = state_folder() / "errors.log"
             told = "Something went wrong that should not have; your study is saved."
-            self.window.tell(f"{told} The details are in {where} and on the clipboard.")
+            self.window.session.tell(f"{told} The details are in {where} and on the clipboard.")

@@ -22,7 +22,7 @@ NEAR = 2
 
 
 @frozen
-class Glance:
+class PartOverview:
     """What one part takes by the least set of steps that frees it: its reach, the tools, how many things to renew, and
     points of risk."""
 
@@ -39,7 +39,7 @@ class Glance:
 
 
 @lru_cache(maxsize=4)
-def at_a_glance(study: Study) -> tuple[Glance, ...]:
+def overview_of(study: Study) -> tuple[PartOverview, ...]:
     """Every part that some step frees, priority parts first, the quickest first."""
     reach = reach_of_all(study)
     needs = needs_of(study, "least")
@@ -61,7 +61,7 @@ def at_a_glance(study: Study) -> tuple[Glance, ...]:
         used = tuple(tool for tool, of in tools.items() if of & mask)
         renewed = sum(n * (of & mask).bit_count() for n, of in renewals.items())
         risk = sum(n * (of & mask).bit_count() for n, of in risks.items())
-        out.append(Glance(id, r, used, renewed, risk))
+        out.append(PartOverview(id, r, used, renewed, risk))
     return tuple(sorted(out, key=lambda g: (not study.parts[g.part].priority, g.seconds)))
 
 
@@ -127,7 +127,7 @@ def about(study: Study, part: str) -> list[str]:
         lines.append(f"Under {', '.join(over)}.")
     if held := dict.fromkeys(study.name(n.cause) for n in own if n.rule == 1):
         lines.append(f"Held by {', '.join(held)}.")
-    glance = next(g for g in at_a_glance(study) if g.part == part)
+    glance = next(g for g in overview_of(study) if g.part == part)
     lines.append(f"{plural(len(glance.tools), 'tool')}, {glance.renewals} to renew, risk {glance.risk:g}.")
     if along := [study.name(p) for p in study.parts if part in study.carriers(p)]:
         lines.append(f"Comes along, if still inside: {', '.join(along[:8])}{' …' if len(along) > 8 else ''}.")

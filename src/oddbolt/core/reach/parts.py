@@ -15,7 +15,7 @@ from attrs import frozen
 from oddbolt.core.reach.closures import Closures
 from oddbolt.core.reach.needs import Needs, explain, needs_of
 from oddbolt.core.reach.problem import Problem
-from oddbolt.core.reach.recorded_order import Recorded
+from oddbolt.core.reach.recorded_order import RecordedOrder
 from oddbolt.core.reach.totals import standard_steps
 from oddbolt.core.study import Study
 
@@ -84,7 +84,7 @@ def reach_of_all(study: Study) -> Mapping[str, Reach]:
 class _Memory:
     """What the last study's sets came to; the next study mostly begins with the same steps."""
 
-    recorded: Recorded | None = None
+    recorded: RecordedOrder | None = None
 
 
 def _ends(needs: Needs) -> tuple[dict[str, int], dict[int, tuple[float, float, float]]]:
@@ -103,7 +103,7 @@ def _ends(needs: Needs) -> tuple[dict[str, int], dict[int, tuple[float, float, f
     masks = dict.fromkeys(sets.values())
     if len(needs.ids) <= ORDERED_STEPS:
         return sets, {mask: _ordered(problem, mask) for mask in masks}
-    recorded, before = Recorded(problem), _Memory.recorded
+    recorded, before = RecordedOrder(problem), _Memory.recorded
     if before is not None:
         recorded.take_over(before)
     _Memory.recorded = recorded

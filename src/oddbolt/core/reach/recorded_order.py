@@ -31,7 +31,7 @@ class State(NamedTuple):
     begun: bool
 
 
-class Recorded:
+class RecordedOrder:
     """Figures over the steps of one study; ``known`` may be carried over to a study that begins with the same steps."""
 
     def __init__(self, problem: Problem) -> None:
@@ -47,7 +47,7 @@ class Recorded:
         self.known: dict[int, State] = {0: self.start}
         self._columns: tuple[np.ndarray, ...] | None = None
 
-    def take_over(self, other: Recorded) -> None:
+    def take_over(self, other: RecordedOrder) -> None:
         """Take over what ``other`` knows, as far as it began with the same steps."""
         same = 0
         for mine, theirs in zip(self.rows, other.rows, strict=False):

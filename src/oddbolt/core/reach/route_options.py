@@ -22,18 +22,18 @@ AVOID = ("heat", "solvent", "blade", "destruction")
 HEAVY_S = 100_000.0
 
 
-def _known(_wish: Wish, _attribute: object, value: str) -> None:
+def _known(_options: RouteOptions, _attribute: object, value: str) -> None:
     if value not in MINIMISE:
         raise ReachError(f"“{value}” is nothing that a route is made least in: {', '.join(MINIMISE)}.")
 
 
-def _avoidable(_wish: Wish, _attribute: object, value: tuple[str, ...]) -> None:
+def _avoidable(_options: RouteOptions, _attribute: object, value: tuple[str, ...]) -> None:
     for what in value:
         if what not in AVOID:
             raise ReachError(f"“{what}” is nothing that a route can do without: {', '.join(AVOID)}.")
 
 
-def _weighed(_wish: Wish, _attribute: object, value: tuple[tuple[str, float], ...]) -> None:
+def _weighed(_options: RouteOptions, _attribute: object, value: tuple[tuple[str, float], ...]) -> None:
     for what, seconds in value:
         if what not in MINIMISE[1:]:
             raise ReachError(f"“{what}” has no weight; {', '.join(MINIMISE[1:])} have.")
@@ -42,7 +42,7 @@ def _weighed(_wish: Wish, _attribute: object, value: tuple[tuple[str, float], ..
 
 
 @frozen
-class Wish:
+class RouteOptions:
     """``least`` is one of :data:`MINIMISE`, what is equal by it is decided by time; or ``weights`` say how many seconds
     one step, tool change, renewal or point of risk is worth. ``keep_in`` are parts not to be touched, ``avoid`` some of
     :data:`AVOID`, ``tools`` all there are (None: any), ``faces`` those to work from (none named: any). ``isolate`` is
@@ -71,25 +71,25 @@ class Wish:
         return MappingProxyType({} if self.least == "time" else {self.least: HEAVY_S})
 
 
-def barred(study: Study, wish: Wish) -> frozenset[str]:
+def barred(study: Study, options: RouteOptions) -> frozenset[str]:
     """The steps that a route so wished may not use; the bare hand is always at hand. Keeping a part in keeps in what
     carries it. Raises ReachError for a face that no step is worked from."""
     known = dict.fromkeys(s.face for s in study.steps.values() if s.phase == "apart")
-    for face in wish.faces:
+    for face in options.faces:
         if face not in known:
             raise ReachError(f"No step is worked from the {face}; there is {', '.join(known) or 'no step'}.")
-    shut = set(wish.keep_in) | {carrier for part in wish.keep_in for carrier in study.carriers(part)}
-    return frozenset(id for id, step in study.steps.items() if _barred(study, step, wish, shut))
+    shut = set(options.keep_in) | {carrier for part in options.keep_in for carrier in study.carriers(part)}
+    return frozenset(id for id, step in study.steps.items() if _barred(study, step, options, shut))
 
 
-def _barred(study: Study, step: Step, wish: Wish, shut: set[str]) -> bool:
+def _barred(study: Study, step: Step, options: RouteOptions, shut: set[str]) -> bool:
     if shut & {*step.takes_out, *step.opens}:
         return True
-    if wish.tools is not None and step.tool and step.tool not in wish.tools:
+    if options.tools is not None and step.tool and step.tool not in options.tools:
         return True
-    if wish.faces and step.face not in wish.faces:
+    if options.faces and step.face not in options.faces:
         return True
-    return bool(wish.avoid) and bool(_means(study, step) & set(wish.avoid))
+    return bool(options.avoid) and bool(_means(study, step) & set(options.avoid))
 
 
 def _means(study: Study, step: Step) -> set[str]:

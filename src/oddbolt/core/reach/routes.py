@@ -17,14 +17,14 @@ from oddbolt.core.reach.closures import Closures
 from oddbolt.core.reach.needs import Needs, chain, explain, needs_of
 from oddbolt.core.reach.order_search import Order
 from oddbolt.core.reach.problem import Problem
-from oddbolt.core.reach.route_options import Wish, as_variant, barred
+from oddbolt.core.reach.route_options import RouteOptions, as_variant, barred
 from oddbolt.core.reach.step_masks import bits
 from oddbolt.core.reach.step_times import bench_seconds, step_times
 from oddbolt.core.reach.totals import Totals, totals
 from oddbolt.core.study import Study
 
 #: no wish beyond the least time
-ANY = Wish()
+ANY = RouteOptions()
 
 
 @frozen
@@ -46,7 +46,7 @@ class Leg:
 
 @frozen
 class Route:
-    """The best order found. ``proved`` says that none is better; else none is faster than ``bound_s``. ``wish`` is
+    """The best order found. ``proved`` says that none is better; else none is faster than ``bound_s``. ``options`` is
     what was asked for."""
 
     targets: tuple[str, ...]
@@ -58,7 +58,7 @@ class Route:
     tool_changes: int
     turns: int
     facts: str
-    wish: Wish = ANY
+    options: RouteOptions = ANY
 
     @property
     def steps(self) -> tuple[str, ...]:
@@ -72,7 +72,7 @@ def route_to(
     facts: str = "least",
     budget_s: float = 10.0,
     stopped: Callable[[], bool] = lambda: False,
-    wish: Wish = ANY,
+    options: RouteOptions = ANY,
     without: frozenset[str] = frozenset(),
     better: Callable[[Route], None] = lambda route: None,
 ) -> Route:
@@ -81,23 +81,23 @@ def route_to(
 
     Raises ReachError with the things that stand in the way if there is none.
     """
-    study = as_variant(study, wish.variant)
-    needs = needs_under(study, facts, wish, without)
+    study = as_variant(study, options.variant)
+    needs = needs_under(study, facts, options, without)
     for part in targets:
-        if part not in study.parts and wish.variant:
-            raise ReachError(f"The variant {wish.variant} has not every one of these parts.")
+        if part not in study.parts and options.variant:
+            raise ReachError(f"The variant {options.variant} has not every one of these parts.")
         if part not in study.parts:
             raise ReachError(f"There is no part {part!r} to reach.")
         if not needs.freeing(part) & needs.doable:
             raise ReachError(explain(needs, part))
     if not targets:
         raise ReachError("Choose at least one part to reach.")
-    problem = Problem(needs, wish.worth)
+    problem = Problem(needs, options.worth)
 
     def made(order: Order, mask: int, proved: bool, floor: float) -> Route:
-        floor = min(floor, order.seconds) if not wish.worth else 0.0
+        floor = min(floor, order.seconds) if not options.worth else 0.0
         route = _as_route(study, needs, list(bits(mask)), order, tuple(targets), proved, floor, facts)
-        return evolve(route, wish=wish)
+        return evolve(route, options=options)
 
     def on_the_way(mask: int, floor: float, order: Order) -> None:
         better(made(order, mask, False, floor))
@@ -109,10 +109,10 @@ def route_to(
     return made(best, best_mask, proved, floor)
 
 
-def needs_under(study: Study, facts: str, wish: Wish, without: frozenset[str] = frozenset()) -> Needs:
+def needs_under(study: Study, facts: str, options: RouteOptions, without: frozenset[str] = frozenset()) -> Needs:
     """The needs of every step by what is wished, without these steps."""
-    safety, by = wish.power
-    return needs_of(study, facts, safety, without | barred(study, wish), by if by in study.steps else "")
+    safety, by = options.power
+    return needs_of(study, facts, safety, without | barred(study, options), by if by in study.steps else "")
 
 
 def best_order(
@@ -154,14 +154,14 @@ def alternatives(
     study: Study,
     targets: Sequence[str],
     most: int = 3,
-    wish: Wish = ANY,
+    options: RouteOptions = ANY,
     stopped: Callable[[], bool] = lambda: False,
 ) -> tuple[Route, ...]:
     """The best route and others truly different from it and each other, each the best without some step of the first.
 
     Raises ReachError if there is none at all.
     """
-    first = route_to(study, targets, stopped=stopped, wish=wish)
+    first = route_to(study, targets, stopped=stopped, options=options)
     fixed = no_way_round(study, first)
     others: dict[frozenset[str], Route] = {}
     for step in first.steps:
@@ -170,7 +170,7 @@ def alternatives(
         if step in fixed:
             continue
         try:
-            other = route_to(study, targets, budget_s=1.0, wish=wish, without=frozenset({step}))
+            other = route_to(study, targets, budget_s=1.0, options=options, without=frozenset({step}))
         except ReachError:
             continue
         others.setdefault(frozenset(other.steps), other)
@@ -184,8 +184,8 @@ def alternatives(
 def no_way_round(study: Study, route: Route) -> frozenset[str]:
     """The steps of a route that every way to its targets needs, by what was wished. Where nothing can be done in two
     ways these are all; where every need is a choice they are the dominators of the target."""
-    study = as_variant(study, route.wish.variant)
-    needs = needs_under(study, route.facts, route.wish)
+    study = as_variant(study, route.options.variant)
+    needs = needs_under(study, route.facts, route.options)
     goals = [needs.freeing(t) for t in route.targets]
 
     def cannot_do_without(step: str) -> bool:

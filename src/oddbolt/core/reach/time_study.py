@@ -103,7 +103,7 @@ def time_study(study: Study) -> TimeStudy:
     laps = [lap for lap in laps if units_of(study, lap[1])]
     if len(laps) < LEAST_LAPS:
         raise ReachError(
-            f"A time study wants {LEAST_LAPS} timed steps at least; there are {len(laps)}. Time a run first."
+            f"A time study needs {LEAST_LAPS} timed steps at least; there are {len(laps)}. Time a run first."
         )
     wanted = [units_of(study, step) for _, step, _ in laps]
     kinds = list(dict.fromkeys(kind for w in wanted for kind in w))
@@ -187,7 +187,7 @@ def learning_rate(times_s: Sequence[float]) -> tuple[float, float]:
     Least squares of log time over log number. Raises ReachError for fewer than two times or one not above zero.
     """
     if len(times_s) < 2 or min(times_s) <= 0:
-        raise ReachError("A learning curve wants two runs or more, each with a time.")
+        raise ReachError("A learning curve needs two runs or more, each with a time.")
     slope, start = np.polyfit(np.log(np.arange(1, len(times_s) + 1)), np.log(times_s), 1)
     return float(2**slope), float(np.exp(start))
 

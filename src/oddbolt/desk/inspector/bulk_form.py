@@ -12,8 +12,10 @@ from oddbolt.core.errors import OddBoltError
 from oddbolt.core.study import Joint, Part, Step
 from oddbolt.core.study.formatting import plural
 from oddbolt.core.study.steps import changed_all
-from oddbolt.desk.inspector.fields import Field, LineField, fields_of, shown, typed, widget_for
+from oddbolt.desk.inspector.fields import Field, fields_of, widget_for
+from oddbolt.desk.inspector.typed_values import shown, typed
 from oddbolt.desk.state.session import Session
+from oddbolt.desk.widgets.inputs import LineField
 
 #: what of each kind of thing can be the same for several
 TOGETHER = {
@@ -31,7 +33,7 @@ def fit_together(session: Session) -> bool:
     return len(things) > 1 and len({type(t) for t in things}) == 1 and type(things[0]) in TOGETHER
 
 
-class SeveralForm:
+class BulkForm:
     """Fills a layout with the fields that the chosen things have in common."""
 
     def __init__(self, session: Session, box: QVBoxLayout, names: Callable[[str], Sequence[str]], line: int) -> None:

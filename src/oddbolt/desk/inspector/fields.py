@@ -6,15 +6,10 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from attrs import frozen
-from PySide6.QtCore import QEvent, QStringListModel, Qt, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
-from PySide6.QtWidgets import QCheckBox, QComboBox, QCompleter, QLayout, QLineEdit, QWidget
+from PySide6.QtWidgets import QWidget
 
-from oddbolt.core.errors import BenchError, StudyError
-from oddbolt.core.opening.outline import outline_of
-from oddbolt.core.reference.tables import drives, materials, table
-from oddbolt.core.reference.units import BASE_UNIT, quantity
-from oddbolt.core.safety.contents import label, stated_in
+from oddbolt.core.reference.tables import drives, materials
+from oddbolt.core.reference.units import BASE_UNIT
 from oddbolt.core.study import (
     FIGURES,
     JOINT_KINDS,
@@ -29,14 +24,11 @@ from oddbolt.core.study import (
     Run,
     Step,
     Stretch,
-    Study,
     Warmup,
 )
-from oddbolt.core.study.formatting import duration
 from oddbolt.core.study.model import FINDING_KINDS, PHOTO_ROLES, REUSE_RULES, RUN_KINDS, TIMES
-from oddbolt.core.study.naming import resolve, resolve_all
 from oddbolt.core.study.preparation import HEATERS, HOLDS, KEEPOUT_KINDS, LAYER_ROLES
-from oddbolt.core.study.steps import TOLD
+from oddbolt.desk.widgets.inputs import ChoiceField, LineField, YesField
 
 
 @frozen
@@ -207,207 +199,6 @@ def fields_of(thing: object) -> tuple[Field, ...]:
 def has_form(thing: object) -> bool:
     """Whether the margin can show this thing."""
     return isinstance(thing, Joint) or type(thing) in FORMS
-
-
-def shown(study: Study, field: Field, value: Any) -> str:
-    """A value as the form shows it; :func:`typed` reads it back."""
-    if value is None or value == "" or value == ():
-        return ""
-    match field.kind:
-        case "part" | "joint" | "thing":
-            return study.name(value)
-        case "step":
-            return str(study.step_number(value))
-        case "parts" | "joints":
-            return "; ".join(study.name(id) for id in value)
-        case "texts":
-            return " | ".join(value)
-        case "time":
-            return duration(value) if value else ""
-        case "choice" if isinstance(value, bool):
-            return "yes" if value else "no"
-        case dimension if dimension in BASE_UNIT:
-            return f"{value:.6g} {BASE_UNIT[dimension]}".rstrip()
-    return str(value)
-
-
-def typed(study: Study, field: Field, text: str) -> Any:
-    """The value of a typed text. Raises StudyError with one sentence if it cannot be one."""
-    text = text.strip()
-    if field.needed and not text:
-        raise StudyError(f"The {field.caption} cannot be left empty; Escape brings it back.")
-    try:
-        match field.kind:
-            case "part" | "joint":
-                return resolve(study, text, "P" if field.kind == "part" else "J") if text else ""
-            case "thing":
-                return thing_named(study, text) if text else ""
-            case "step":
-                return step_numbered(study, text) if text else ""
-            case "contents":
-                unknown = stated_in(text)[1]
-                if unknown:
-                    known = ", ".join(label(c) for c in table("contents")["content"])
-                    raise StudyError(f"{unknown[0]!r} asks for no care that is known here; there are {known}.")
-            case "outline":
-                return outline_of(text) and text if text else ""
-            case "parts" | "joints":
-                return resolve_all(study, text, "P" if field.kind == "parts" else "J")
-            case "texts":
-                return tuple(t.strip() for t in text.split("|") if t.strip())
-            case "count":
-                return int(text) if text else None
-            case "time":
-                return quantity(text, "time") if text else None if field.name in TOLD else 0.0
-            case "choice" if field.name == "tab":
-                return {"yes": True, "no": False}.get(text)
-            case dimension if dimension in BASE_UNIT:
-                return quantity(text, dimension) if text else None
-    except BenchError as error:
-        raise StudyError(str(error)) from None
-    except ValueError as error:
-        sentence = str(error) if field.kind != "count" else f"{text!r} is no count; type a whole number."
-        raise StudyError(sentence) from None
-    return text
-
-
-def step_numbered(study: Study, text: str) -> str:
-    """The step of a typed number. Raises StudyError if there is none."""
-    ids = list(study.steps)
-    number = text.lower().removeprefix("step").strip()
-    if not number.isdecimal() or not 1 <= int(number) <= len(ids):
-        raise StudyError(f"There is no step {text!r}; the steps are numbered from 1 to {len(ids)}.")
-    return ids[int(number) - 1]
-
-
-def thing_named(study: Study, text: str) -> str:
-    """The part, joint or step that a text names. Raises StudyError if none is."""
-    if text.lower().startswith("step"):
-        return step_numbered(study, text)
-    for letter in "PJ":
-        try:
-            return resolve(study, text, letter)
-        except StudyError as error:
-            said = error
-    raise said
-
-
-def is_undo(event: QEvent) -> bool:
-    """Whether a key asks to undo or redo; a field with nothing of its own to undo lets it through to the study."""
-    if event.type() != QEvent.Type.ShortcutOverride or not isinstance(event, QKeyEvent):
-        return False
-    return event.matches(QKeySequence.StandardKey.Undo) or event.matches(QKeySequence.StandardKey.Redo)
-
-
-class TypedLine(QLineEdit):
-    """A line whose Ctrl+Z undoes the study when there is no typing to take back."""
-
-    def event(self, event: QEvent) -> bool:
-        if is_undo(event) and not (self.isUndoAvailable() or self.isRedoAvailable()):
-            event.ignore()
-            return True
-        return super().event(event)
-
-
-class LineField(TypedLine):
-    """A text that is handed over when it was changed and left, or at Enter. Escape takes the typing back."""
-
-    entered = Signal(str)
-
-    def __init__(self, names: Callable[[], Sequence[str]] | None = None) -> None:
-        super().__init__()
-        self._before = ""
-        self.editingFinished.connect(self.leave)
-        self._names = names
-        if names is not None:
-            completer = QCompleter(self)
-            completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
-            completer.setFilterMode(Qt.MatchFlag.MatchContains)
-            self.setCompleter(completer)
-
-    def set_shown(self, text: str) -> None:
-        """Show a value, unless something else is being typed."""
-        if self.hasFocus() and self.text() != self._before:
-            return
-        self._before = text
-        if self.text() != text:
-            self.setText(text)
-            self.setCursorPosition(0)
-
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        completer = self.completer()
-        if self._names is not None and completer is not None:
-            completer.setModel(QStringListModel(list(self._names()), completer))
-        super().focusInEvent(event)
-
-    def put_back(self, text: str) -> None:
-        """Show a value in place of what was typed."""
-        self._before = text
-        self.setText(text)
-
-    def take_back(self) -> None:
-        """Show the value from before."""
-        self.setText(self._before)
-
-    def leave(self) -> None:
-        """Hand over what was typed, if it was changed."""
-        if self.text() != self._before:
-            self._before = self.text()
-            self.entered.emit(self.text())
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape:
-            self.take_back()
-        else:
-            super().keyPressEvent(event)
-
-
-class ChoiceField(QComboBox):
-    """One of a few words."""
-
-    entered = Signal(str)
-
-    def __init__(self, choices: Sequence[str]) -> None:
-        super().__init__()
-        for choice in choices:
-            self.addItem(choice or "not said", choice)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.activated.connect(lambda: self.entered.emit(self.currentData()))
-
-    def set_shown(self, text: str) -> None:
-        """Show a value; one that is not among the choices is added."""
-        at = self.findData(text)
-        if at < 0:
-            self.addItem(text, text)
-            at = self.count() - 1
-        self.setCurrentIndex(at)
-
-    def wheelEvent(self, event: object) -> None:
-        event.ignore()  # type: ignore[attr-defined]
-
-
-class YesField(QCheckBox):
-    """Yes or no."""
-
-    entered = Signal(bool)
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.clicked.connect(self.entered)
-
-    def set_shown(self, text: str) -> None:
-        """Show a value."""
-        self.setChecked(text == "True")
-
-
-def empty(layout: QLayout) -> None:
-    """Take every widget out of a layout, out of sight at once."""
-    while layout.count():
-        item = layout.takeAt(0)
-        widget = item.widget() if item is not None else None
-        if widget is not None:
-            widget.hide()
-            widget.deleteLater()
 
 
 def widget_for(field: Field, names: Callable[[str], Sequence[str]]) -> QWidget:

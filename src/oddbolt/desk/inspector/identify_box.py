@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from oddbolt.core.errors import BenchError
 from oddbolt.core.fasteners.parse_measurements import measured
-from oddbolt.desk.inspector.fields import TypedLine
 from oddbolt.desk.state.session import Session
+from oddbolt.desk.widgets.inputs import TypedLine
 
 if TYPE_CHECKING:
     from oddbolt.core.fasteners.identify import Identified

@@ -43,15 +43,17 @@ from oddbolt.core.study.formatting import duration, duration_span, span, the
 from oddbolt.core.study.model import FACT_STATES
 from oddbolt.core.study.naming import resolve
 from oddbolt.core.study.photos import lettered, marked
-from oddbolt.desk.inspector.bulk_form import SeveralForm, fit_together, holder
+from oddbolt.desk.inspector.bulk_form import BulkForm, fit_together, holder
 from oddbolt.desk.inspector.descriptions import stretch_figures, sums_for, what_it_is
-from oddbolt.desk.inspector.fields import ChoiceField, Field, LineField, fields_of, has_form, shown, typed, widget_for
+from oddbolt.desk.inspector.fields import Field, fields_of, has_form, widget_for
 from oddbolt.desk.inspector.identify_box import IdentifyBox
+from oddbolt.desk.inspector.typed_values import shown, typed
 from oddbolt.desk.painters.pair import ScrewPair
 from oddbolt.desk.state.figures import Figures
 from oddbolt.desk.state.session import Session
-from oddbolt.desk.state.step_actions import StepWork
+from oddbolt.desk.state.step_actions import StepActions
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.inputs import ChoiceField, LineField
 
 WIDE, LINE, CAPTION = 298, 28, 74
 
@@ -65,10 +67,10 @@ class Margin(QScrollArea):
     def __init__(self, session: Session, figures: Figures) -> None:
         super().__init__()
         self.session, self.figures = session, figures
-        self.work = StepWork(session)
+        self.step_actions = StepActions(session)
         self.id = ""
         self.fields: dict[str, tuple[Field, Any]] = {}
-        self.several: SeveralForm | None = None
+        self.several: BulkForm | None = None
         self._key: object = None
         self._extras: object = None
         self.setObjectName("margin")
@@ -123,7 +125,7 @@ class Margin(QScrollArea):
         self._key = key
         paper = Paper()
         box = holder(paper)
-        self.several = SeveralForm(self.session, box, self._names, LINE)
+        self.several = BulkForm(self.session, box, self._names, LINE)
         self.several.remove.clicked.connect(self.remove)
         box.addStretch(1)
         self.fields = self.several.fields
@@ -514,7 +516,7 @@ class Margin(QScrollArea):
     def remove(self) -> None:
         """Remove the thing shown, and say what went with it; or all that are chosen together."""
         if self.several is not None:
-            self.work.remove()
+            self.step_actions.remove()
         elif self.session.study.find(self.id) is not None:
             self.session.remove(self.id)
 

@@ -6,7 +6,6 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from attrs import evolve
-from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
     QCheckBox,
     QHBoxLayout,
@@ -25,14 +24,11 @@ from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.reference.units import quantity
 from oddbolt.core.study import Joint, Study
 from oddbolt.core.study.formatting import plural
-from oddbolt.desk.inspector.fields import LineField
-from oddbolt.desk.pages.page import Page
+from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.board import GAUGE_MM, Board, Gauge
 from oddbolt.desk.painters.tray_view import Cell as Compartment
 from oddbolt.desk.painters.tray_view import TrayView
-from oddbolt.desk.state.figures import Figures
-from oddbolt.desk.state.session import Session
-from oddbolt.desk.state.settings import Settings
+from oddbolt.desk.widgets.inputs import LineField
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 SIZES = ((1, "life-size"), (2, "× 2"), (4, "× 4"))
@@ -47,12 +43,11 @@ HEADS = ("joint", "kind", "count", "drive", "thread", "length", "holds", "reuse"
 class Fasteners(Page):
     """What holds the device together."""
 
-    title, number = "Fasteners", 4
-    tray_asked = Signal()
+    title = "Fasteners"
 
-    def __init__(self, session: Session, figures: Figures, settings: Settings) -> None:
-        super().__init__(session, figures)
-        self.settings = settings
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self.settings = desk.settings
         self.plan: TrayPlan | None = None
         self._planned: object = None
         self._no_plan = ""
@@ -88,7 +83,7 @@ class Fasteners(Page):
         self.sizes.idClicked.connect(lambda _: self.refresh())
         self.pairs = Table(Rows(PAIR_HEADS, figures=(2,)), "Screws that may be taken for each other")
         self.pairs.widths(150, 150, 52, 116, 134, 150)
-        self.pairs.picked.connect(lambda id: session.choose(tuple(id.split(" "))))
+        self.pairs.picked.connect(lambda id: self.session.choose(tuple(id.split(" "))))
         self.box.addWidget(self.pane, 3)
         self.box.addLayout(below)
         self.box.addWidget(self.table, 2)
@@ -97,7 +92,7 @@ class Fasteners(Page):
         self.grid = LineField()
         self.grid.setAccessibleName("compartments of the tray, rows and columns")
         self.grid.setFixedWidth(72)
-        self.grid.set_shown(settings.get("tray", USUAL_TRAY))
+        self.grid.set_shown(desk.settings.get("tray", USUAL_TRAY))
         self.grid.entered.connect(self._tray_typed)
         self.by_kind = QCheckBox("by kind")
         self.by_kind.setToolTip("by drive, thread and length instead of order of removal")
@@ -106,7 +101,7 @@ class Fasteners(Page):
         self.tray_words.setObjectName("quiet")
         self.tray_words.setWordWrap(True)
         write = QPushButton("Write the tray plan …")
-        write.clicked.connect(self.tray_asked)
+        write.clicked.connect(lambda: self.desk.actions.run("tray plan"))
         self.tray_line = QWidget()
         row = QHBoxLayout(self.tray_line)
         row.setContentsMargins(0, 0, 0, 0)
@@ -119,12 +114,12 @@ class Fasteners(Page):
         row.addWidget(write)
         self.box.addWidget(self.tray_line)
         self.box.addWidget(self.tray, 2)
-        self.tray.picked.connect(session.select)
+        self.tray.picked.connect(self.session.select)
         self.tray.ticked.connect(lambda id: self._tick(ticked, id))
         self.tray.counted.connect(lambda id, count: self._tick(with_lying, id, count))
-        self.board.picked.connect(session.select)
-        self.table.picked.connect(session.select)
-        self.table.several.connect(session.choose)
+        self.board.picked.connect(self.session.select)
+        self.table.picked.connect(self.session.select)
+        self.table.several.connect(self.session.choose)
 
     def arrive(self) -> None:
         self.board.setFocus()

@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont, QFontMetricsF, QKeyEvent, QResizeEvent
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePolicy
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPlainTextEdit, QPushButton, QSizePolicy
 
 from oddbolt.core.bench.reading_distance import letter_height_mm
 from oddbolt.core.errors import BenchError
@@ -14,12 +14,9 @@ from oddbolt.core.narration.correct import shown_pieces
 from oddbolt.core.reference.units import quantity
 from oddbolt.core.study.formatting import duration
 from oddbolt.core.study.tally import tally
-from oddbolt.desk.pages.bench_panels.say_line import SayLine
-from oddbolt.desk.pages.page import Page
-from oddbolt.desk.state.figures import Figures
-from oddbolt.desk.state.pedals import ACTIONS, Hands, types_a_letter
-from oddbolt.desk.state.session import Session
-from oddbolt.desk.state.settings import Settings
+from oddbolt.desk.pages.page import Desk, Page
+from oddbolt.desk.state.actions import Action
+from oddbolt.desk.state.pedals import types_a_letter
 from oddbolt.desk.widgets import theme
 from oddbolt.files.report import step_text
 
@@ -27,17 +24,18 @@ DISTANCE_M, MM_PER_INCH = 1.5, 25.4
 
 
 class LargePage(Page):
-    """Clocks, the last step, what is being said, and keys. ``asked`` names an action, ``left`` says the way back."""
+    """Clocks, the last step, what is being said, the caution of the moment, and a key for each action that has a word
+    here. ``asked`` names an action."""
 
-    title, number = "Large", 0
+    title = "Large type"
+    wide = True
     asked = Signal(str)
-    left = Signal()
 
-    def __init__(self, session: Session, figures: Figures, settings: Settings, hands: Hands, say: SayLine) -> None:
-        super().__init__(session, figures)
-        self.settings, self.hands, self.say = settings, hands, say
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self.settings, self.pedals, self.say = desk.settings, desk.pedals, desk.say
         self.clock, self.step_clock, self.loose = QLabel(), QLabel(), QLabel()
-        self.last, self.understood, self.mind = QLabel(), QLabel(), QLabel()
+        self.last, self.understood, self.caution = QLabel(), QLabel(), QLabel()
         self.edit = LargeEdit()
         self.distance = QLineEdit()
         self.distance.setAccessibleName("read from")
@@ -55,7 +53,7 @@ class LargePage(Page):
             (self.clock, "quiet"),
             (self.loose, "quiet"),
             (self.understood, "sea"),
-            (self.mind, "copper"),
+            (self.caution, "copper"),
         ):
             label.setObjectName(name)
         self.large = (self.clock, self.step_clock, self.loose, self.last, self.understood, self.edit)
@@ -64,29 +62,36 @@ class LargePage(Page):
             label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Ignored)
         self.box.addLayout(clocks)
         self.box.addWidget(self.last, 3)
-        self.box.addWidget(self.mind)
+        self.box.addWidget(self.caution)
         self.box.addWidget(self.edit)
         self.box.addWidget(self.understood, 3)
-        keys = QGridLayout()
-        keys.setSpacing(8)
+        self.keys = QGridLayout()
+        self.keys.setSpacing(8)
         self.buttons: dict[str, QPushButton] = {}
         self.bindings: dict[str, QPushButton] = {}
-        for n, (action, words) in enumerate(ACTIONS.items()):
+        self.box.addLayout(self.keys)
+        self.edit.typed.connect(self.say.edit.setPlainText)
+        self.edit.entered.connect(partial(self.asked.emit, "log"))
+        self.edit.left.connect(self.left)
+        self.say.understood.connect(self._understood)
+        self.pedals.learnt.connect(self._learnt)
+        self.pedals.refused.connect(self._refused)
+
+    def actions_here(self) -> tuple[Action, ...]:
+        return (Action("large", "Large &type", "Work", self.wanted.emit, "F10", 2),)
+
+    def _make_keys(self) -> None:
+        """The keys are made from the table of actions, once it is full."""
+        for n, (action, words) in enumerate(self.desk.actions.on_large_page().items()):
             button, binding = QPushButton(words), QPushButton()
             button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
             button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             button.clicked.connect(partial(self.asked.emit, action))
             binding.setObjectName("link")
             binding.clicked.connect(partial(self._learn, action))
-            keys.addWidget(button, 0, n)
-            keys.addWidget(binding, 1, n)
+            self.keys.addWidget(button, 0, n)
+            self.keys.addWidget(binding, 1, n)
             self.buttons[action], self.bindings[action] = button, binding
-        self.box.addLayout(keys)
-        self.edit.textEdited.connect(say.edit.setPlainText)
-        self.edit.returnPressed.connect(partial(self.asked.emit, "log"))
-        self.edit.left.connect(self.left)
-        say.understood.connect(self._understood)
-        hands.learnt.connect(self._learnt)
 
     def arrive(self) -> None:
         self.edit.setFocus()
@@ -94,33 +99,40 @@ class LargePage(Page):
 
     def refresh(self) -> None:
         study = self.session.study
+        if not self.buttons:
+            self._make_keys()
+            self._fit()
         ids = list(study.steps)
         self.last.setText(f"{len(ids)}  {step_text(study, ids[-1])}" if ids else "Say what you do.")
         count = tally(study)
         self.loose.setText(f"{count.screws_out} out")
-        self.tick("")
+        self._show_clocks()
         self._understood()
         for action, button in self.bindings.items():
-            key = self.hands.keys.get(action, "")
-            words = "press it now …" if self.hands.learning == action else f"pedal: {key or 'none'}"
+            key = self.pedals.keys.get(action, "")
+            words = "press it now …" if self.pedals.learning == action else f"pedal: {key or 'none'}"
             button.setText(words)
-            button.setToolTip("Click, then press the pedal or key that shall do this; hold it for a long press.")
+            button.setToolTip("Click, then press the pedal or key for this; hold it for a long press.")
 
-    def tick(self, mind: str) -> None:
-        """Show the clocks as they stand, and what is to be minded."""
+    def tick(self, caution: str) -> None:
+        if self.isVisible():
+            self._show_clocks()
+            self.caution.setText(caution)
+            self.caution.setVisible(bool(caution))
+
+    def _show_clocks(self) -> None:
         clock = self.session.clock
         self.step_clock.setText(_dial(clock.step_s))
-        self.clock.setText("paused" if clock.paused else f"run {_dial(clock.run_s)}")
-        self.buttons["pause"].setText("Go on" if clock.paused else "Pause")
-        self.mind.setText(mind)
-        self.mind.setVisible(bool(mind))
+        going = f"run {_dial(clock.run_s)}" if clock.running else "not started"
+        self.clock.setText("paused" if clock.paused else going)
+        self.buttons["pause"].setText("Resume" if clock.paused else "Pause" if clock.running else "Start")
 
     def _understood(self) -> None:
         if not self.isVisible():
             return
         text = self.say.edit.toPlainText()
-        if text != self.edit.text():
-            self.edit.setText(text)
+        if text != self.edit.toPlainText():
+            self.edit.setPlainText(text)
         reading = self.say.reading
         steps = [
             " · ".join(value if not missing else f"{caption}?" for _, caption, value, missing in shown_pieces(step))
@@ -142,8 +154,8 @@ class LargePage(Page):
         for widget in self.large:
             widget.setStyleSheet(f"font-size: {size}px;")
         self.step_clock.setStyleSheet(f"font-size: {size}px; font-family: 'B612 Mono'; font-weight: bold;")
-        self.mind.setStyleSheet(f"font-size: {max(16, size * 2 // 3)}px;")
-        self.mind.setWordWrap(True)
+        self.caution.setStyleSheet(f"font-size: {max(16, size * 2 // 3)}px;")
+        self.caution.setWordWrap(True)
         for button in self.buttons.values():
             button.setStyleSheet(f"font-size: {max(16, min(size, 30))}px; padding: {size // 3}px 4px;")
 
@@ -166,35 +178,58 @@ class LargePage(Page):
     # -- pedals -------------------------------------------------------------------------------------------
 
     def _learn(self, action: str) -> None:
-        if self.hands.keys.get(action):
-            self.hands.bind(action, "")
-        self.hands.learn(action)
+        if self.pedals.keys.get(action):
+            self.pedals.bind(action, "")
+        self.pedals.learn(action)
         self.refresh()
 
     def _learnt(self, action: str, key: str) -> None:
         if types_a_letter(key):
-            self.session.tell(f"{key} does this from now on and can no longer be typed; click again to free it.")
+            self.session.tell(f"{key} does this from now on and can no longer be typed. Click again to free it.")
         self.refresh()
 
+    def _refused(self, key: str) -> None:
+        self.session.tell(f"{key} only changes what other keys do; press another key or pedal.")
 
-class LargeEdit(QLineEdit):
-    """What is being said, large. Escape leaves the page, or empties the line first."""
 
+class LargeEdit(QPlainTextEdit):
+    """What is being said, large, on as many lines as it takes. Escape empties it, or leaves the page."""
+
+    typed = Signal(str)
+    entered = Signal()
     left = Signal()
 
     def __init__(self) -> None:
         super().__init__()
         self.setPlaceholderText("say what you did")
         self.setAccessibleName("Say what you did, large")
+        self.setTabChangesFocus(True)
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.textChanged.connect(self._changed)
+
+    def fit(self) -> None:
+        """As high as its lines, up to three."""
+        lines = max(1, min(3, int(self.document().size().height())))
+        self.setFixedHeight(lines * self.fontMetrics().lineSpacing() + 14)
+
+    def _changed(self) -> None:
+        self.fit()
+        if self.hasFocus():
+            self.typed.emit(self.toPlainText())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() != Qt.Key.Key_Escape:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.entered.emit()
+        elif event.key() != Qt.Key.Key_Escape:
             super().keyPressEvent(event)
-        elif self.text():
+        elif self.toPlainText():
             self.clear()
-            self.textEdited.emit("")
         else:
             self.left.emit()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.fit()
 
 
 def _dial(seconds: float) -> str:

@@ -29,15 +29,15 @@ from oddbolt.core.study import EdgePlan, Keepout, Layer, Stretch, Study, Warmup,
 from oddbolt.core.study.formatting import duration, plural
 from oddbolt.core.study.preparation import HEATERS
 from oddbolt.core.study.step_methods import doing
-from oddbolt.desk.inspector.fields import ChoiceField, LineField, empty
 from oddbolt.desk.pages.bench_panels.layer_stack import LayerStack
-from oddbolt.desk.pages.page import Page
+from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.edge import EdgeDrawing
 from oddbolt.desk.painters.warmth import Warmth
-from oddbolt.desk.state.figures import Figures, warming_of
-from oddbolt.desk.state.session import Session
-from oddbolt.desk.state.timers import HEATER, Timers
+from oddbolt.desk.state.actions import Action
+from oddbolt.desk.state.figures import warming_of
+from oddbolt.desk.state.timers import HEATER
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.inputs import ChoiceField, LineField, empty
 from oddbolt.files.outlines import read_outline
 
 RIGHT = 346
@@ -47,11 +47,11 @@ PRACTICE = "Angles, depths and margins are common practice of the trade, without
 class Opening(Page):
     """The edge at the left, warmth at the right."""
 
-    title, number, about = "Open", 2, "how to warm it and how to go round its edge"
+    title, about = "Open", "how to warm it and how to go round its edge"
 
-    def __init__(self, session: Session, figures: Figures, timers: Timers) -> None:
-        super().__init__(session, figures)
-        self.timers = timers
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self.timers = desk.timers
         self.plan_id, self.warmup_id = "", ""
         self.plans = ChoiceField(())
         self.plans.setAccessibleName("edge plan")
@@ -66,8 +66,8 @@ class Opening(Page):
         across.addLayout(self._edge(), 5)
         across.addWidget(heat, 4)
         self.box.addLayout(across, 1)
-        session.opened.connect(self._opened)
-        timers.changed.connect(self._show_timers)
+        self.session.opened.connect(self._opened)
+        desk.timers.changed.connect(self._show_timers)
 
     # -- building -----------------------------------------------------------------------------------------
 
@@ -145,6 +145,18 @@ class Opening(Page):
         return column
 
     # -- showing ------------------------------------------------------------------------------------------
+
+    def actions_here(self) -> tuple[Action, ...]:
+        here, action = self.in_sight, partial(Action, menu="Bench", group=2)
+        return (
+            Action("heater", "&Heater on / off", "Bench", here(self.start_or_end_heater), "Ctrl+H"),
+            action("edge plan new", "New edge &plan", run=here(self.new_plan), keys="Ctrl+Shift+P"),
+            action("segments", "Add default &segments", run=here(self.use_stretches)),
+            action("split segment", "Spl&it segment", run=self.split_stretch),
+            action("keep-out", "Add &keep-out", run=here(self.add_keepout), keys="Ctrl+Shift+J"),
+            Action("warm-up", "New war&m-up", "Bench", here(self.new_warmup), "Ctrl+Shift+W", 3),
+            Action("layer", "Add &layer", "Bench", here(self.add_layer), "Ctrl+Shift+L", 3),
+        )
 
     def arrive(self) -> None:
         self.drawing.setFocus()
@@ -246,8 +258,7 @@ class Opening(Page):
         self.go.setText("Heater off   Ctrl+H" if running else "Heater on   Ctrl+H")
         self.tick()
 
-    def tick(self) -> None:
-        """The clock went on: show where the heater's timer stands."""
+    def tick(self, caution: str = "") -> None:
         running = self.timers.heater(self.warmup_id)
         self.warmth.show_now(running.elapsed_s if running else None)
 

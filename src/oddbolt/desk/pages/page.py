@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 
 from attrs import define
-from PySide6.QtCore import Signal
+from PySide6.QtCore import QPoint, Signal
+from PySide6.QtGui import QPainter
+from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtWidgets import QBoxLayout, QButtonGroup, QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
 from oddbolt.desk.pages.bench_panels.say_line import SayLine
@@ -38,6 +40,8 @@ class Page(QWidget):
 
     title = ""
     about = ""
+    #: whether the margin gives its room to the page
+    wide = False
     wanted = Signal()
     left = Signal()
 
@@ -73,6 +77,18 @@ class Page(QWidget):
 
     def arrive(self) -> None:
         """The page came into sight: put the focus where the work is."""
+
+    def tick(self, caution: str) -> None:
+        """Twice a second: show clocks as they stand, and the caution on the sill."""
+
+    def print_on(self, printer: QPrinter) -> None:
+        """Print what is on the page, as wide as the paper."""
+        painter = QPainter(printer)
+        paper = painter.viewport()
+        scale = min(paper.width() / self.width(), paper.height() / self.height())
+        painter.scale(scale, scale)
+        self.render(painter, QPoint(0, 0))
+        painter.end()
 
     def in_sight(self, work: Callable[[], object]) -> Callable[[], None]:
         """``work``, with this page shown first."""

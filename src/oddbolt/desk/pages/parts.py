@@ -7,9 +7,7 @@ from PySide6.QtWidgets import QLineEdit
 from oddbolt.core.reach import Reach
 from oddbolt.core.study import Part, Study
 from oddbolt.core.study.formatting import duration_span, plural, span
-from oddbolt.desk.pages.page import Page
-from oddbolt.desk.state.figures import Figures
-from oddbolt.desk.state.session import Session
+from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.widgets.tables import Bar, Cell, Rows, Table
 
 HEADS = ("part", "inside", "free after", "work", "kind", "mass", "reuse", "step")
@@ -19,10 +17,10 @@ DEPTH = 2
 class Parts(Page):
     """The list of parts, with a band of ground behind each depth."""
 
-    title, number = "Parts", 5
+    title = "Parts"
 
-    def __init__(self, session: Session, figures: Figures) -> None:
-        super().__init__(session, figures)
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
         self.rows = Rows(HEADS, figures=(3, 5, 7))
         self.table = Table(self.rows, "Parts")
         self.table.widths(140, 104, 122, 204, 74, 60, 66, 50)
@@ -35,8 +33,8 @@ class Parts(Page):
         self.finder.textChanged.connect(self.table.filter)
         self.head.addWidget(self.finder)
         self.box.addWidget(self.table, 1)
-        self.table.picked.connect(session.select)
-        self.table.several.connect(session.choose)
+        self.table.picked.connect(self.session.select)
+        self.table.several.connect(self.session.choose)
 
     def arrive(self) -> None:
         self.table.setFocus()

@@ -9,11 +9,10 @@ from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea
 from oddbolt.core.study import Photo, Study
 from oddbolt.core.study.formatting import plural
 from oddbolt.core.study.photos import callouts_of
-from oddbolt.desk.pages.page import Page
+from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.contact import ContactSheet, Group, Small
-from oddbolt.desk.photos.importer import SMALL, Pictures
-from oddbolt.desk.state.figures import Figures
-from oddbolt.desk.state.session import Session
+from oddbolt.desk.photos.importer import SMALL
+from oddbolt.desk.state.actions import Action
 from oddbolt.files.report import step_text
 
 EMPTY = "No photos yet. Drop pictures on the photo of Take apart, paste them, press F9, or let a folder be watched."
@@ -22,14 +21,12 @@ EMPTY = "No photos yet. Drop pictures on the photo of Take apart, paste them, pr
 class PhotosPage(Page):
     """Photos step by step. ``opened`` gives the one to be shown large, ``left`` says that the way back is asked for."""
 
-    title, number = "Photos", 0
+    title = "Photos"
     opened = Signal(str)
-    left = Signal()
-    print_asked = Signal()
 
-    def __init__(self, session: Session, figures: Figures, pictures: Pictures) -> None:
-        super().__init__(session, figures)
-        self.pictures = pictures
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self.pictures = desk.importer
         self.sheet = ContactSheet()
         self.paper = QScrollArea()
         self.paper.setWidgetResizable(True)
@@ -39,17 +36,20 @@ class PhotosPage(Page):
         self.empty.setObjectName("quiet")
         self.empty.setWordWrap(True)
         write = QPushButton("Write the contact sheet …")
-        write.clicked.connect(self.print_asked)
+        write.clicked.connect(lambda: self.desk.actions.run("contact sheet"))
         self.head.addWidget(write)
         keys = QLabel("arrows move   Enter large   Del take out   Esc back")
         keys.setObjectName("caption")
         self.box.addWidget(self.empty)
         self.box.addWidget(self.paper, 1)
         self.box.addWidget(keys)
-        self.sheet.picked.connect(session.select)
+        self.sheet.picked.connect(self.session.select)
         self.sheet.opened.connect(self.opened)
-        self.sheet.removed.connect(session.remove)
-        pictures.ready.connect(self.sheet.update)
+        self.sheet.removed.connect(self.session.remove)
+        desk.importer.ready.connect(self.sheet.update)
+
+    def actions_here(self) -> tuple[Action, ...]:
+        return (Action("photos", "All &photos", "Photo", self.wanted.emit, "Ctrl+Shift+H", 1),)
 
     def arrive(self) -> None:
         if self.session.selection not in self.session.study.photos:

@@ -28,13 +28,10 @@ from oddbolt.core.safety import DEFER, Line, contents, preflight
 from oddbolt.core.safety.contents import label
 from oddbolt.core.safety.preflight import DONE, OVER, done, reopened
 from oddbolt.core.study.naming import resolve_all
-from oddbolt.desk.inspector.fields import LineField
-from oddbolt.desk.pages.page import Page
+from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.plate import Plate
 from oddbolt.desk.painters.roll import ToolRoll
-from oddbolt.desk.state.figures import Figures
-from oddbolt.desk.state.session import Session
-from oddbolt.desk.state.settings import Settings
+from oddbolt.desk.widgets.inputs import LineField
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 HEADS = ("there", "what", "amount", "rests on")
@@ -46,15 +43,15 @@ WHERE = {"protection": "protection", "renew": "to renew", "supply": "consumable"
 class Prepare(Page):
     """The device and its tool roll above; checks and consumables below."""
 
-    title, number, about = "Prepare", 1, "what to check and what to lay out before it is opened"
+    title, about = "Prepare", "what to check and what to lay out before it is opened"
 
-    def __init__(self, session: Session, figures: Figures, settings: Settings) -> None:
-        super().__init__(session, figures)
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
         self._decoded: dict[str, QPixmap] = {}
-        self.settings = settings
+        self.settings = desk.settings
         self.targets: tuple[str, ...] = ()
         self.lines: dict[str, CheckRow] = {}
-        self.job = LineField(lambda: [p.name for p in session.study.parts.values()])
+        self.job = LineField(lambda: [p.name for p in self.session.study.parts.values()])
         self.job.setPlaceholderText("kit for: the full teardown, or name a part")
         self.job.setAccessibleName("what the kit is for")
         self.job.setObjectName("target")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import partial
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QGuiApplication, QKeyEvent, QResizeEvent
@@ -11,21 +12,20 @@ from PySide6.QtWidgets import QBoxLayout, QGridLayout, QHBoxLayout, QLabel, QPus
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import Route
 from oddbolt.core.reach.overview import about, near_words
-from oddbolt.core.reach.route_options import Wish
+from oddbolt.core.reach.route_options import RouteOptions
 from oddbolt.core.reach.spread import spread_of
 from oddbolt.core.study.formatting import duration, plural
 from oddbolt.core.study.naming import resolve_all
-from oddbolt.desk.inspector.fields import LineField
-from oddbolt.desk.pages.page import Page
-from oddbolt.desk.pages.reach_panels.open_questions import Asked
-from oddbolt.desk.pages.reach_panels.overview import AllParts
-from oddbolt.desk.pages.reach_panels.route_options import Wishes
-from oddbolt.desk.pages.reach_panels.what_if import Easier
+from oddbolt.desk.pages.page import Desk, Page
+from oddbolt.desk.pages.reach_panels.open_questions import QuestionsPanel
+from oddbolt.desk.pages.reach_panels.overview import OverviewPanel
+from oddbolt.desk.pages.reach_panels.route_options import RouteOptionsPanel
+from oddbolt.desk.pages.reach_panels.what_if import WhatIfPanel
 from oddbolt.desk.painters.ribbon import Ribbon
-from oddbolt.desk.painters.strata import Strata
-from oddbolt.desk.state.figures import Figures, Trial
-from oddbolt.desk.state.session import Session
-from oddbolt.desk.state.settings import Settings
+from oddbolt.desk.painters.strata import CLOSER, Strata
+from oddbolt.desk.state.actions import Action
+from oddbolt.desk.state.figures import Trial
+from oddbolt.desk.widgets.inputs import LineField
 from oddbolt.files.bench_card import supplies
 from oddbolt.files.report import route_summary, step_text
 
@@ -40,19 +40,18 @@ NOTES = ("Renew", "Mind", "Passes")
 class ReachPage(Page):
     """Strata above, the route below."""
 
-    title, number, about = "Reach", 6, "what must come off before each part is free"
-    card_asked = Signal(object)
+    title, about = "Reach", "what must come off before each part is free"
     step_asked = Signal(str)
 
-    def __init__(self, session: Session, figures: Figures, settings: Settings) -> None:
-        super().__init__(session, figures)
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
         self.targets: tuple[str, ...] = ()
         self.route: Route | None = None
         self.way = 0
         self._way_for: object = None
         self._build_head()
         self.strata, self.ribbon = Strata(), Ribbon()
-        self.strata.about = lambda part: "\n".join(about(self.strata.study or session.study, part))
+        self.strata.about = lambda part: "\n".join(about(self.strata.study or self.session.study, part))
         self.box.addWidget(self.strata, 1)
         self.heading = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         choice, line = QHBoxLayout(), QHBoxLayout()
@@ -70,10 +69,10 @@ class ReachPage(Page):
         line.addWidget(self.summary, 1)
         self.box.addLayout(self.heading)
         self.box.addWidget(self.ribbon)
-        self.wishes = Wishes(session, lambda: settings.bench)
-        self.wishes.changed.connect(self.refresh)
-        self._build_ways(self.wishes.first)
-        self.box.addWidget(self.wishes)
+        self.route_options = RouteOptionsPanel(self.session, lambda: desk.settings.bench)
+        self.route_options.changed.connect(self.refresh)
+        self._build_ways(self.route_options.first)
+        self.box.addWidget(self.route_options)
         self.notes = QWidget()
         notes = QGridLayout(self.notes)
         notes.setContentsMargins(0, 0, 0, 0)
@@ -91,25 +90,25 @@ class ReachPage(Page):
         self.mind.setMaximumHeight(MIND_HIGH)
         self.mind.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.box.addWidget(self.notes)
-        self.easier, self.asked, self.all = (
-            Easier(session, figures),
-            Asked(session, figures),
-            AllParts(session, figures),
+        self.what_if, self.questions, self.all = (
+            WhatIfPanel(self.session, self.figures),
+            QuestionsPanel(self.session, self.figures),
+            OverviewPanel(self.session, self.figures),
         )
-        for widget in (self.easier, self.asked, self.all):
+        for widget in (self.what_if, self.questions, self.all):
             widget.setFixedHeight(226)
             self.box.addWidget(widget)
-        self.easier.tried.connect(self.refresh)
+        self.what_if.tried.connect(self.refresh)
         self.all.table.picked.connect(self._picked)
         self.strata.picked.connect(self._picked)
-        self.ribbon.picked.connect(session.select)
+        self.ribbon.picked.connect(self.session.select)
         self.ribbon.opened.connect(self.step_asked)
-        session.opened.connect(self._opened)
+        self.session.opened.connect(self._opened)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         narrow = self.width() < NARROW
         self.heading.setDirection(QBoxLayout.Direction.TopToBottom if narrow else QBoxLayout.Direction.LeftToRight)
-        self.wishes.fit(narrow)
+        self.route_options.fit(narrow)
         self.mind.setMaximumHeight(MIND_HIGH if self.height() > SHORT else MIND_HIGH * 2 // 3)
 
     def _build_head(self) -> None:
@@ -144,8 +143,31 @@ class ReachPage(Page):
         self.other.clicked.connect(self._next_way)
         line.addWidget(self.other)
         self.card = QPushButton("Bench card …")
-        self.card.clicked.connect(lambda: self.card_asked.emit(self.route))
+        self.card.clicked.connect(lambda: self.desk.actions.run("bench card"))
         line.addWidget(self.card)
+
+    def actions_here(self) -> tuple[Action, ...]:
+        here, strata = self.in_sight, self.strata
+        panel, action = partial(Action, menu="View", group=1), partial(Action, menu="View", group=2)
+        panels = (
+            panel(f"reach {n}", f"Reach: {word}", run=here(partial(self.turn_to, n)), keys=f"Ctrl+Shift+{n + 1}")
+            for n, word in enumerate(BELOW)
+        )
+        return (
+            Action("target", "Go to part &to reach", "Work", here(self.ask_target), "Ctrl+T"),
+            *panels,
+            action("zoom in", "Strata: zoom &in", run=here(partial(strata.closer, CLOSER)), keys="Ctrl+="),
+            action(
+                "zoom out", "Strata: zoom &out", run=here(partial(strata.closer, 1 / CLOSER)), keys="Ctrl+-", group=2
+            ),
+            action("zoom all", "Strata: &whole device", run=here(strata.whole), keys="Ctrl+0"),
+            action("fold", "Strata: &fold / unfold module", run=here(strata.fold_chosen), keys="Ctrl+."),
+        )
+
+    def ask_target(self) -> None:
+        """Put the cursor where a part to reach is named."""
+        self.target.setFocus()
+        self.target.selectAll()
 
     def arrive(self) -> None:
         if self.session.selection in self.session.study.parts and self.session.selection not in self.targets:
@@ -174,18 +196,21 @@ class ReachPage(Page):
             first = next((p for p in study.parts.values() if p.priority), None)
             self.targets = (first.id,) if first else ()
         self.target.set_shown("; ".join(study.name(p) for p in self.targets))
-        wish = self.wishes.refresh(study)
-        self._show_below(wish)
-        if self.easier.changes and (trial := self.figures.trial(self.easier.changes, self.targets, wish)) is not None:
+        options = self.route_options.refresh(study)
+        self._show_below(options)
+        if (
+            self.what_if.changes
+            and (trial := self.figures.trial(self.what_if.changes, self.targets, options)) is not None
+        ):
             self._show_trial(trial)
             return
         reach = self.figures.reach()
-        found = self.figures.route(self.targets, wish) if self.targets else (None, "")
+        found = self.figures.route(self.targets, options) if self.targets else (None, "")
         route, why_not = found if found is not None else (None, "")
-        others = self.figures.others(self.targets, wish) if route else ()
+        others = self.figures.others(self.targets, options) if route else ()
         ways = (route, *(others or ())) if route else ()
-        if self._way_for != (self.targets, wish):
-            self.way, self._way_for = 0, (self.targets, wish)
+        if self._way_for != (self.targets, options):
+            self.way, self._way_for = 0, (self.targets, options)
         self.way = self.way % len(ways) if ways else 0
         route = ways[self.way] if ways else None
         self._show_ways(ways)
@@ -224,19 +249,19 @@ class ReachPage(Page):
         """Show one of :data:`BELOW` below the strata."""
         self.below.button(n).setChecked(True)
         self.refresh()
-        (self.strata, self.easier.table, self.asked.table, self.all.table)[n].setFocus()
+        (self.strata, self.what_if.table, self.questions.table, self.all.table)[n].setFocus()
 
-    def _show_below(self, wish: Wish) -> None:
+    def _show_below(self, options: RouteOptions) -> None:
         """Show what is asked for below the strata."""
         shown = self.below.checkedId()
-        stands = ((self.ribbon, self.wishes, self.notes), (self.easier,), (self.asked,), (self.all,))
+        stands = ((self.ribbon, self.route_options, self.notes), (self.what_if,), (self.questions,), (self.all,))
         for n, widgets in enumerate(stands):
             for widget in widgets:
                 widget.setVisible(n == shown)
-        if shown == 1 or self.easier.changes:
-            self.easier.refresh(self.targets, wish)
+        if shown == 1 or self.what_if.changes:
+            self.what_if.refresh(self.targets, options)
         if shown == 2:
-            self.asked.refresh(self.targets)
+            self.questions.refresh(self.targets)
         if shown == 3:
             self.all.refresh(self.targets)
 
@@ -253,8 +278,8 @@ class ReachPage(Page):
         self.mind.setText(trial.why_not or "This is a what-if; the record is as it was. Escape drops it.")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape and self.easier.changes:
-            self.easier.keyPressEvent(event)
+        if event.key() == Qt.Key.Key_Escape and self.what_if.changes:
+            self.what_if.keyPressEvent(event)
         else:
             super().keyPressEvent(event)
 
@@ -297,8 +322,8 @@ class ReachPage(Page):
             self.session.tell(str(error))
 
     def _opened(self) -> None:
-        self.targets, self.easier.changes = (), ()
-        self.wishes.forget()
+        self.targets, self.what_if.changes = (), ()
+        self.route_options.forget()
         self.strata.folded.clear()
         self.strata.seek("")
         self.strata.whole()

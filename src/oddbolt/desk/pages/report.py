@@ -5,14 +5,12 @@ from __future__ import annotations
 from datetime import date
 from typing import Any
 
-from PySide6.QtCore import QByteArray, QUrl, Signal
+from PySide6.QtCore import QByteArray, QUrl
 from PySide6.QtGui import QImage, QPainter, QTextDocument
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QPushButton, QTextBrowser
 
-from oddbolt.desk.pages.page import Page
-from oddbolt.desk.state.figures import Figures
-from oddbolt.desk.state.session import Session
+from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.widgets import theme
 from oddbolt.files.report import preview_report
 
@@ -59,14 +57,13 @@ class Preview(QTextBrowser):
 class ReportPage(Page):
     """The preview, and a button that writes the file."""
 
-    title, number, about = "Report", 9, "one file that holds everything and runs nothing"
-    export_asked = Signal()
+    title, about = "Report", "one file that holds everything and runs nothing"
 
-    def __init__(self, session: Session, figures: Figures) -> None:
-        super().__init__(session, figures)
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
         self.preview = Preview()
         self.export = QPushButton("Write the report …  Ctrl+E")
-        self.export.clicked.connect(self.export_asked.emit)
+        self.export.clicked.connect(lambda: self.desk.actions.run("report"))
         self.head.addWidget(self.export)
         self.box.addWidget(self.preview, 1)
         self._shown: object = None

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QUndoCommand, QUndoStack
 from PySide6.QtWidgets import QHeaderView, QLabel, QPushButton
 
@@ -16,10 +16,7 @@ from oddbolt.core.narration.draft import DraftStep
 from oddbolt.core.narration.recording import log_with_times
 from oddbolt.core.study.formatting import plural
 from oddbolt.desk.pages.bench_panels.say_line import SayLine
-from oddbolt.desk.pages.page import Page
-from oddbolt.desk.state.figures import Figures
-from oddbolt.desk.state.session import Session
-from oddbolt.desk.state.settings import Settings
+from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 HEADS = ("at", "said", "understood", "")
@@ -50,12 +47,11 @@ class _Change(QUndoCommand):
 class ReviewPage(Page):
     """Lines above, the chosen one on a say line below. ``left`` says that the review is over."""
 
-    title, number = "Review", 0
-    left = Signal()
+    title = "Review"
 
-    def __init__(self, session: Session, figures: Figures, settings: Settings) -> None:
-        super().__init__(session, figures)
-        self.settings = settings
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self.settings = desk.settings
         self.lines: lines.Review = ()
         self.name = ""
         self.stack = QUndoStack(self)
@@ -75,7 +71,7 @@ class ReviewPage(Page):
         self.table.picked.connect(self._shown)
         self.table.installEventFilter(self)
         self.say = SayLine()
-        self.say.no_drives = set(settings.get("no drives", []))
+        self.say.no_drives = set(desk.settings.get("no drives", []))
         self.say.logged.connect(self._corrected)
         self.say.taught.connect(self._teach)
         keys = QLabel(KEYS)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QHeaderView, QLabel, QScrollArea, QVBoxLayout
 
@@ -11,10 +11,9 @@ from oddbolt.core.reach import TimeStudy, time_study
 from oddbolt.core.reach.step_times import estimate
 from oddbolt.core.study import Run, Study
 from oddbolt.core.study.formatting import duration, plural, stopwatch
-from oddbolt.desk.pages.page import Page
+from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.tapes import Piece, Tape, Tapes
-from oddbolt.desk.state.figures import Figures
-from oddbolt.desk.state.session import Session
+from oddbolt.desk.state.actions import Action
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 from oddbolt.files.report import step_text
 
@@ -25,11 +24,10 @@ NONE_YET = "No run yet. Log a step and a discovery run begins by itself; Work be
 class RunsPage(Page):
     """Tapes above, laps and the time study below. ``left`` says that the way back is asked for."""
 
-    title, number = "Runs", 0
-    left = Signal()
+    title = "Runs"
 
-    def __init__(self, session: Session, figures: Figures) -> None:
-        super().__init__(session, figures)
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
         self.run = ""
         self.tapes = Tapes()
         self.tapes.picked.connect(self._picked)
@@ -42,7 +40,7 @@ class RunsPage(Page):
         scroll.setWidget(self.tapes)
         self.laps = Table(Rows(("step", "what"), figures=(0, 2, 3, 4, 5, 6)), "Laps")
         self.laps.horizontalHeader().setStretchLastSection(False)
-        self.laps.picked.connect(session.select)
+        self.laps.picked.connect(self.session.select)
         self.fit = Table(Rows(FIT_HEADS, figures=(1, 2, 3, 4, 5)), "What each kind of work takes here")
         self.fit.widths(78, 40, 58, 58, 112)
         self.fit_words, self.learning = QLabel(), QLabel()
@@ -65,6 +63,9 @@ class RunsPage(Page):
         self.box.addWidget(scroll, 36)
         self.box.addLayout(below, 64)
         self.box.addWidget(keys)
+
+    def actions_here(self) -> tuple[Action, ...]:
+        return (Action("runs", "&Runs", "Work", self.wanted.emit, "Ctrl+R", 1),)
 
     def arrive(self) -> None:
         self.tapes.setFocus()

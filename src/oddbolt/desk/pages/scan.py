@@ -7,7 +7,7 @@ from pathlib import Path
 from threading import Event
 
 import numpy as np
-from PySide6.QtCore import QRect, Qt, Signal
+from PySide6.QtCore import QRect, Qt
 from PySide6.QtGui import QImage, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
@@ -20,12 +20,10 @@ from oddbolt.core.vision.mat import Picture
 from oddbolt.core.vision.match import Match, entered, matched
 from oddbolt.core.vision.measure import HOW, KINDS, Measure, measure, on_mat
 from oddbolt.core.vision.scan import Scan, Seen, corrected, scan
-from oddbolt.desk.inspector.fields import LineField
-from oddbolt.desk.pages.page import Page
+from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.scan_view import ScanView, Spot
-from oddbolt.desk.state.background import Beside
-from oddbolt.desk.state.figures import Figures
-from oddbolt.desk.state.session import Session
+from oddbolt.desk.state.background import Background
+from oddbolt.desk.widgets.inputs import LineField
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 from oddbolt.files.pictures import pixels
 
@@ -42,16 +40,16 @@ KEYS = "arrows walk   Del not a screw, or one after all   F2 its length   Enter 
 class ScanPage(Page):
     """The photo at the left, its groups at the right. ``left`` says that the way back is asked for."""
 
-    title, number = "Scan", 0
-    left = Signal()
+    title = "Scan"
+    wide = True
 
-    def __init__(self, session: Session, figures: Figures) -> None:
-        super().__init__(session, figures)
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
         self.scan: Scan | None = None
         self.match: Match | None = None
         self.chosen, self.trouble, self.name = -1, "", ""
         self._image, self._corner = QImage(), (0.0, 0.0)
-        self._work = Beside(self)
+        self._work = Background(self)
         self._stop: Event | None = None
         self.view = ScanView()
         self.rows = Rows(("screws", "length", "head", "shank", "of"), figures=(0, 1, 2, 3))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout
@@ -15,32 +17,28 @@ from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import duration, plural
 from oddbolt.core.study.steps import alternatives, search, step_of, variant_of
 from oddbolt.core.study.tally import tally
-from oddbolt.desk.pages.bench_panels.photo_panel import PhotoPlace
-from oddbolt.desk.pages.bench_panels.say_line import SayLine
-from oddbolt.desk.pages.page import Page
+from oddbolt.desk.pages.bench_panels.photo_panel import PhotoPanel
+from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.mat import Mat
 from oddbolt.desk.painters.strip import Card, Strip
-from oddbolt.desk.photos.importer import Pictures
-from oddbolt.desk.state.figures import Figures
-from oddbolt.desk.state.session import Session
-from oddbolt.desk.state.settings import Settings
-from oddbolt.desk.state.step_actions import StepWork
+from oddbolt.desk.state.actions import Action
+from oddbolt.desk.state.step_actions import StepActions
 from oddbolt.files.report import step_text
 
 
 class TakeApart(Page):
     """The stage where the day is spent. ``logged`` tells what was understood, as a sentence."""
 
-    title, number = "Take apart", 3
+    title = "Take apart"
     logged = Signal(str)
 
-    def __init__(self, session: Session, figures: Figures, settings: Settings, pictures: Pictures) -> None:
-        super().__init__(session, figures)
-        self.settings = settings
-        self.photo = PhotoPlace(session, settings, pictures)
-        self.mat, self.strip, self.say = Mat(), Strip(), SayLine()
-        self.say.vocabulary = with_words(settings.words)
-        self.say.no_drives = set(settings.get("no drives", []))
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self.settings = desk.settings
+        self.photo_panel = PhotoPanel(self.session, desk.settings, desk.importer)
+        self.mat, self.strip, self.say = Mat(), Strip(), desk.say
+        self.say.vocabulary = with_words(desk.settings.words)
+        self.say.no_drives = set(desk.settings.get("no drives", []))
         self._remembered: Study | None = None
         self._logging = False
         middle = QHBoxLayout()
@@ -56,7 +54,7 @@ class TakeApart(Page):
         loose.addWidget(self.counted)
         right.addLayout(loose)
         right.addWidget(self.mat, 1)
-        middle.addWidget(self.photo, 68)
+        middle.addWidget(self.photo_panel, 68)
         middle.addLayout(right, 32)
         self.box.addLayout(middle, 1)
         line = QHBoxLayout()
@@ -78,11 +76,32 @@ class TakeApart(Page):
         self.box.addWidget(self.say)
         self.say.logged.connect(self.log)
         self.say.taught.connect(self._teach)
-        self.work = StepWork(session)
-        self.strip.picked.connect(session.select)
-        self.strip.several.connect(session.choose)
-        self.strip.carried.connect(self.work.carry)
-        self.mat.picked.connect(session.select)
+        self.step_actions = StepActions(self.session)
+        self.strip.picked.connect(self.session.select)
+        self.strip.several.connect(self.session.choose)
+        self.strip.carried.connect(self.step_actions.carry)
+        self.mat.picked.connect(self.session.select)
+
+    def actions_here(self) -> tuple[Action, ...]:
+        steps, do = partial(Action, menu="Steps", group=1), self.step_actions
+        return (
+            Action("say", "&Say what you did", "Work", self.wanted.emit, "Ctrl+Space"),
+            Action("find step", "&Find step", "Steps", self.in_sight(self.look_for), "Ctrl+F"),
+            Action("go to step", "&Go to step that frees it", "Steps", self._to_freeing, "Ctrl+G"),
+            steps("earlier", "Move &earlier", run=partial(do.carry, -1), keys="Ctrl+Shift+Left"),
+            steps("later", "Move &later", run=partial(do.carry, 1), keys="Ctrl+Shift+Right"),
+            steps("split", "&Split off last action", run=do.split, keys="Ctrl+Shift+B"),
+            steps("merge", "&Merge steps", run=do.join, keys="Ctrl+Shift+U"),
+            steps("copy step", "&Repeat on other parts", run=do.same_again, keys="Ctrl+Shift+N"),
+            steps("alternative", "&Add alternative", run=do.another_way, keys="Ctrl+Shift+Y"),
+            steps("remove steps", "Remo&ve chosen steps", run=do.remove),
+            *self.photo_panel.actions_here(),
+        )
+
+    def _to_freeing(self) -> None:
+        if self.step_actions.go_to_freeing():
+            self.wanted.emit()
+            self.strip.setFocus()
 
     def arrive(self) -> None:
         self.say.edit.setFocus()
@@ -98,7 +117,7 @@ class TakeApart(Page):
         at = self._at()
         last = study.steps[list(study.steps)[at - 1]] if at else None
         self.beside.setText(f"step {at} · {_brief(study, last.id)}" if last else "say what you do, in your own words")
-        self.photo.refresh(last.id if last else "")
+        self.photo_panel.refresh(last.id if last else "")
         self.mat.show_loose(study, at, set(odd_ones(study)))
         count = tally(study)
         self.counted.setText(f"{count.screws_out} screws · {count.parts_out} parts")

@@ -8,11 +8,9 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout
 from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import duration
 from oddbolt.core.verdict import Count
-from oddbolt.desk.pages.page import Page
+from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.ledger import Ledger
 from oddbolt.desk.painters.routes import Routes
-from oddbolt.desk.state.figures import Figures
-from oddbolt.desk.state.session import Session
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
@@ -22,10 +20,10 @@ HEADS = ("part", "steps", "screws", "tools", "time", "renew")
 class VerdictPage(Page):
     """The bench mark at the left, counting at the right."""
 
-    title, number, about = "Verdict", 7, "how repairable it is, by two schools, and why"
+    title, about = "Verdict", "how repairable it is, by two schools, and why"
 
-    def __init__(self, session: Session, figures: Figures) -> None:
-        super().__init__(session, figures)
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
         sides = QHBoxLayout()
         self.box.setSpacing(10)
         sides.setSpacing(26)
@@ -67,9 +65,9 @@ class VerdictPage(Page):
         sides.addLayout(left, 9)
         sides.addLayout(right, 10)
         self.box.addLayout(sides, 1)
-        self.ledger.picked.connect(session.select)
-        self.table.picked.connect(session.select)
-        self.routes.picked.connect(session.select)
+        self.ledger.picked.connect(self.session.select)
+        self.table.picked.connect(self.session.select)
+        self.routes.picked.connect(self.session.select)
 
     def arrive(self) -> None:
         self.ledger.setFocus()

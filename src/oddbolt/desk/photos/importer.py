@@ -1,4 +1,4 @@
-"""Pictures on the desk: looked at, kept and made ready to show, beside the work."""
+"""PhotoImporter on the desk: looked at, kept and made ready to show, beside the work."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from oddbolt.core.errors import FileError
 from oddbolt.core.study import Photo, Study, new_id, put
 from oddbolt.core.study.formatting import plural
 from oddbolt.core.study.photos import step_when
-from oddbolt.desk.state.background import Beside
+from oddbolt.desk.state.background import Background
 from oddbolt.desk.state.session import Session
 from oddbolt.files.pictures import Looked, look_at, look_at_file
 
@@ -28,7 +28,7 @@ AT_ONCE_PX = 2_000_000
 CAMERA_NAME = re.compile(r"[A-Za-z_]{1,5}[-_ ]?\d{3,}(?:[-_ ]\d+)*")
 
 
-class Pictures(QObject):
+class PhotoImporter(QObject):
     """Takes pictures in and gives them out. ``ready`` says that one asked for can be had now."""
 
     ready = Signal()
@@ -36,7 +36,7 @@ class Pictures(QObject):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.session = session
-        self._beside = Beside(self, threads=2)
+        self._beside = Background(self, threads=2)
         self._images: dict[int, OrderedDict[object, QImage]] = {LARGE: OrderedDict(), SMALL: OrderedDict()}
         self._wanted: deque[tuple[object, Photo, int]] = deque(maxlen=400)
         self._making: set[object] = set()
@@ -138,7 +138,7 @@ class Pictures(QObject):
 
 
 class _Batch:
-    """Pictures that came together."""
+    """PhotoImporter that came together."""
 
     def __init__(self, size: int, step: str) -> None:
         self.size, self.step = size, step

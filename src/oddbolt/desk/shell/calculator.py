@@ -11,12 +11,12 @@ from oddbolt.core.bench.sums import SUMS, Result, reckon
 from oddbolt.core.errors import BenchError
 from oddbolt.core.safety import DEFER
 from oddbolt.core.study import Joint, Part, Step, Sum, new_id, put, remove
-from oddbolt.desk.inspector.fields import TypedLine, empty
 from oddbolt.desk.inspector.margin import WIDE, Paper
 from oddbolt.desk.state.session import Session
+from oddbolt.desk.widgets.inputs import TypedLine, empty
 
 
-class Drawer(QScrollArea):
+class Calculator(QScrollArea):
     """A form for one kind of sum, what came out, and all sums kept in the study."""
 
     def __init__(self, session: Session) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from attrs import frozen
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
@@ -16,10 +17,9 @@ class Rail(QWidget):
 
     picked = Signal(int)
 
-    def __init__(self, stages: list[tuple[str, int]]) -> None:
+    def __init__(self, stages: list[str]) -> None:
         super().__init__()
-        self.stages = [name for name, _ in stages]
-        self.numbers = [number for _, number in stages]
+        self.stages = stages
         self.states, self.current = [""] * len(stages), 0
         self.setFixedWidth(RAIL_WIDE)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -88,12 +88,21 @@ class Rail(QWidget):
             super().keyPressEvent(event)
 
 
+@frozen
+class Readout:
+    """A figure on the sill: its caption, its value, and the name of its colour."""
+
+    caption: str
+    value: str
+    tint: str
+
+
 class Sill(QWidget):
     """Readouts: device, clocks, power, screws, and one caution at a time in words."""
 
     def __init__(self) -> None:
         super().__init__()
-        self.readouts: list[tuple[str, str, str]] = []
+        self.readouts: list[Readout] = []
         self.caution = ""
         self.setFixedHeight(SILL_HIGH)
         self.setAccessibleName("Readouts")
@@ -101,12 +110,12 @@ class Sill(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(900, SILL_HIGH)
 
-    def show_readouts(self, readouts: list[tuple[str, str, str]], caution: str) -> None:
-        """Captions, values and colour names; and the caution, or ""."""
+    def show_readouts(self, readouts: list[Readout], caution: str) -> None:
+        """Show these, and the caution, or ""."""
         if (readouts, caution) != (self.readouts, self.caution):
             self.readouts, self.caution = readouts, caution
             self.setAccessibleDescription(
-                "; ".join(f"{c} {v}" for c, v, _ in readouts) + (f"; caution: {caution}" if caution else "")
+                "; ".join(f"{r.caption} {r.value}" for r in readouts) + (f"; caution: {caution}" if caution else "")
             )
             self.update()
 
@@ -116,13 +125,13 @@ class Sill(QWidget):
         painter.setPen(QPen(theme.colour("rule"), 1))
         painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)
         x = 18.0
-        for n, (caption, value, tint) in enumerate(self.readouts):
+        for n, readout in enumerate(self.readouts):
             painter.setFont(theme.text(8.5))
             painter.setPen(theme.colour("muted"))
-            painter.drawText(QPointF(x, 17), caption)
+            painter.drawText(QPointF(x, 17), readout.caption)
             painter.setFont(theme.text(10, bold=True) if n == 0 else theme.mono(10.5))
-            painter.setPen(theme.colour(tint))
-            shown = painter.fontMetrics().elidedText(value, Qt.TextElideMode.ElideRight, 270)
+            painter.setPen(theme.colour(readout.tint))
+            shown = painter.fontMetrics().elidedText(readout.value, Qt.TextElideMode.ElideRight, 270)
             painter.drawText(QPointF(x, 36), shown)
             x += max(painter.fontMetrics().horizontalAdvance(shown), 60) + 26
         if self.caution and self.width() - x > 140:

@@ -36,7 +36,9 @@ def build_menus(window: QMainWindow, actions: Actions) -> dict[str, QMenu]:
 
 
 def _add(menu: QMenu, actions: Actions, action: Action, lamp: QActionGroup) -> QAction:
-    made = menu.addAction(action.text)
+    made = QAction(action.text, menu)
+    if action.text:  # one without a text only stands for its submenu
+        menu.addAction(made)
     if action.keys:
         made.setShortcut(QKeySequence(action.keys))
     if action.checked is not None:

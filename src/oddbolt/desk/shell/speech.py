@@ -10,7 +10,7 @@ from PySide6.QtCore import QObject, QProcess
 PROGRAMS = ("spd-say", "espeak-ng", "espeak")
 
 
-class Voice(QObject):
+class Speech(QObject):
     """One sentence at a time; a new one cuts the old one short."""
 
     def __init__(self, parent: QObject | None = None) -> None:

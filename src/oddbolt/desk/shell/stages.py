@@ -1,4 +1,4 @@
-"""The pages, one entry each: stages in the order of the rail, whose numbers follow, and pages that belong to a stage."""
+"""The pages, one entry each: stages in the order of the rail, whose numbers follow, and pages beside them."""
 
 from __future__ import annotations
 

@@ -1,71 +1,52 @@
-"""The window: rail, sill, page, margin and notices, and the menus that name every action."""
+"""The window: puts rail, sill, pages, margin and notices together, and moves between pages."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 
-from PySide6.QtCore import QThreadPool, QTimer
-from PySide6.QtGui import QCloseEvent, QUndoGroup
-from PySide6.QtWidgets import (
-    QApplication,
-    QFrame,
-    QHBoxLayout,
-    QLabel,
-    QMainWindow,
-    QMenu,
-    QPushButton,
-    QStackedWidget,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtCore import QByteArray, QSize
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QUndoGroup
+from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
-from oddbolt.core.errors import FileError, OddBoltError
-from oddbolt.core.narration.draft import Aside
-from oddbolt.core.narration.recording import log
-from oddbolt.core.safety import cautions, preflight
-from oddbolt.core.safety.hazards import NOTED
-from oddbolt.core.safety.preflight import DONE
-from oddbolt.core.study import JOINT_KINDS, Joint, Part, Run, Step, new_id, put
-from oddbolt.core.study.formatting import duration
-from oddbolt.core.study.tally import tally
+from oddbolt.core.errors import FileError
 from oddbolt.desk.inspector.margin import Margin
+from oddbolt.desk.pages.bench_panels.say_line import SayLine
 from oddbolt.desk.pages.fasteners import Fasteners
 from oddbolt.desk.pages.large import LargePage
 from oddbolt.desk.pages.opening import Opening
-from oddbolt.desk.pages.page import Page
-from oddbolt.desk.pages.parts import Parts
+from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.pages.photos import PhotosPage
 from oddbolt.desk.pages.prepare import Prepare
 from oddbolt.desk.pages.reach import ReachPage
-from oddbolt.desk.pages.report import ReportPage
 from oddbolt.desk.pages.review import ReviewPage
 from oddbolt.desk.pages.runs import RunsPage
 from oddbolt.desk.pages.take_apart import TakeApart
-from oddbolt.desk.pages.verdict import VerdictPage
-from oddbolt.desk.photos.importer import Pictures, practice_shot
-from oddbolt.desk.shell.calculator import Drawer
+from oddbolt.desk.photos.importer import PhotoImporter
+from oddbolt.desk.shell.bench_actions import BenchActions
+from oddbolt.desk.shell.calculator import Calculator
 from oddbolt.desk.shell.filing import Filing
-from oddbolt.desk.shell.frame import Rail, Sill
+from oddbolt.desk.shell.key_list import KeyList
 from oddbolt.desk.shell.menus import build_menus
-from oddbolt.desk.shell.practice_pedal import PracticePedal
-from oddbolt.desk.shell.speech import Voice
-from oddbolt.desk.state.figures import AT_ONCE_STEPS, Figures
-from oddbolt.desk.state.pedals import Hands
+from oddbolt.desk.shell.notices import Notice
+from oddbolt.desk.shell.stages import ASIDES, STAGES
+from oddbolt.desk.shell.status import Status
+from oddbolt.desk.shell.writing import Writing
+from oddbolt.desk.state.actions import Action, Actions
+from oddbolt.desk.state.figures import Figures
+from oddbolt.desk.state.pedals import Pedals
 from oddbolt.desk.state.session import Session
 from oddbolt.desk.state.settings import Settings, data_folder
 from oddbolt.desk.state.timers import Timers
 from oddbolt.desk.widgets import theme
-from oddbolt.files.captions import read_cues
+from oddbolt.files.store import ENDING
 
 if TYPE_CHECKING:
     from oddbolt.desk.pages.scan import ScanPage
 
-NOTICE_MS = 14_000
-#: how long a study just opened is in sight before the rail tells the state of every stage
-STATES_MS = 250
+P = TypeVar("P", bound=Page)
+LEAST, USUAL = QSize(1024, 680), QSize(1280, 800)
 
 
 class Window(QMainWindow):
@@ -76,122 +57,64 @@ class Window(QMainWindow):
         self.settings = settings
         self.session = Session(self)
         self.figures = Figures(self.session)
-        self.filing = Filing(self, self.session, settings)
         self.timers = Timers(self.session)
-        self.prepare = Prepare(self.session, self.figures, settings)
-        self.opening = Opening(self.session, self.figures, self.timers)
-        self.pictures = Pictures(self.session)
-        self.take_apart = TakeApart(self.session, self.figures, settings, self.pictures)
-        self.photo = self.take_apart.photo
-        self.photos = PhotosPage(self.session, self.figures, self.pictures)
-        self.reach = ReachPage(self.session, self.figures, settings)
-        self.report = ReportPage(self.session, self.figures)
-        self.review = ReviewPage(self.session, self.figures, settings)
-        self.review.left.connect(lambda: self.show_stage(self.take_apart))
+        self.actions_ = Actions()
+        self.actions_.tell = self.session.tell
+        self.pedals = Pedals(settings, lambda: self.session.clock.sign(), self.actions_, self)
+        importer = PhotoImporter(self.session)
+        self.desk = Desk(
+            self.session, self.figures, settings, self.timers, importer, self.pedals, self.actions_, SayLine()
+        )
+        self.importer = importer
+        self.pages: list[Page] = [stage(self.desk) for stage in STAGES]
+        self.asides: list[Page] = [aside(self.desk) for aside in ASIDES]
+        self.prepare, self.opening = self.page(Prepare), self.page(Opening)
+        self.take_apart, self.fasteners = self.page(TakeApart), self.page(Fasteners)
+        self.reach, self.review = self.page(ReachPage), self.page(ReviewPage)
+        self.photos, self.runs, self.large = self.page(PhotosPage), self.page(RunsPage), self.page(LargePage)
+        self.photo_panel = self.take_apart.photo_panel
         self._scans: ScanPage | None = None
-        self.runs = RunsPage(self.session, self.figures)
-        self.runs.left.connect(lambda: self.show_stage(self.take_apart))
-        self.hands = Hands(settings, lambda: self.session.clock.sign(), self)
-        self.voice = Voice(self)
-        self.large = LargePage(self.session, self.figures, settings, self.hands, self.take_apart.say)
-        self.large.asked.connect(self.do)
-        self.large.left.connect(lambda: self.show_stage(self.take_apart))
-        self.hands.asked.connect(self.do)
-        self.take_apart.say.asked.connect(self._told_to_bench)
-        self.take_apart.say.measured.connect(self._measured)
-        self.take_apart.say.group = self._screws_spoken_of
-        self.photos.opened.connect(self.show_photo)
-        self.photos.left.connect(lambda: self.show_stage(self.take_apart))
-        self.photos.print_asked.connect(self.filing.write_sheet)
-        self.fasteners = Fasteners(self.session, self.figures, self.settings)
-        self.fasteners.tray_asked.connect(self.write_tray)
-        self.reach.card_asked.connect(self.filing.write_card)
-        self.reach.step_asked.connect(self.to_step)
-        self.pages: list[Page] = [
-            self.prepare,
-            self.opening,
-            self.take_apart,
-            self.fasteners,
-            Parts(self.session, self.figures),
-            self.reach,
-            VerdictPage(self.session, self.figures),
-            self.report,
-        ]
         self._stale: set[Page] = set(self.pages)
         self.undoing = QUndoGroup(self)
         for stack in (self.session.stack, self.review.stack):
             self.undoing.addStack(stack)
         self.session.stack.setActive(True)
-        self._build()
-        build_menus(self)
-        self.resize(1280, 800)
-        self.setMinimumSize(1024, 680)
-        self.session.changed.connect(self._changed)
-        self.session.opened.connect(self._opened)
-        self.session.selected.connect(self._selected)
-        self.session.told.connect(self.tell)
-        self.figures.ready.connect(self._figures_came)
-        self.report.export_asked.connect(self.filing.write_report)
-        tick = QTimer(self)
-        tick.timeout.connect(self._tick)
-        tick.start(500)
-        self._last_chance = False
-        self.pedal: PracticePedal | None = None
-        self.take_apart.logged.connect(self.speak)
-        app = QApplication.instance()
-        if app is not None:
-            app.installEventFilter(self.hands)
-        self._caution_at = 0
-        self._ahead: tuple[str, ...] = ()
-        self.take_apart.say.understood.connect(self._understood)
-        self.timers.rang.connect(self.tell)
-        self.timers.changed.connect(self._tick)
-        self.show_stage(self.take_apart)
+        self.status = Status(self.desk, self.pages, self.asides, self)
+        self.rail, self.sill = self.status.rail, self.status.sill
+        self.margin = Margin(self.session, self.figures)
+        self.calculator = Calculator(self.session)
+        self.calculator.hide()
+        self.notice = Notice()
+        self.stack = QStackedWidget()
+        self._lay_out()
+        self.filing = Filing(self, self.desk, self.take_apart, self.opening, self.review)
+        self.writing = Writing(
+            self, self.filing, self.prepare, self.opening, self.fasteners, self.reach, self.shown_page
+        )
+        self.bench = BenchActions(self, self.desk, self.take_apart, self.filing, self.undoing)
+        self.keys = KeyList(self, self.actions_)
+        self._fill_actions()
+        menus = build_menus(self, self.actions_)
+        recent = menus["File/Open recent"]
+        recent.aboutToShow.connect(partial(self.filing.fill_recent, recent))
+        self._connect()
+        self._come_up()
 
     # -- building -----------------------------------------------------------------------------------------
 
-    def _build(self) -> None:
-        self.rail = Rail([(p.title, p.number) for p in self.pages])
-        self.sill = Sill()
-        self.stack = QStackedWidget()
-        for page in self.pages:
-            self.stack.addWidget(page)
-        self.asides: list[Page] = [self.review, self.photos, self.runs, self.large]
-        for page in self.asides:
-            self.stack.addWidget(page)
-        self.margin = Margin(self.session, self.figures)
-        self.margin.sum_asked.connect(self.show_sum)
-        self.drawer = Drawer(self.session)
-        self.drawer.hide()
-        self.notice = QFrame()
-        self.notice.setObjectName("notice")
-        line = QHBoxLayout(self.notice)
-        line.setContentsMargins(16, 5, 10, 5)
-        self.notice_text = QLabel()
-        self.notice_text.setWordWrap(True)
-        away = QPushButton("Away  F6")
-        away.setObjectName("link")
-        away.clicked.connect(self.notice.hide)
-        line.addWidget(self.notice_text, 1)
-        line.addWidget(away)
-        self.notice.hide()
-        self._states_timer = QTimer(self)
-        self._states_timer.setSingleShot(True)
-        self._states_timer.setInterval(STATES_MS)
-        self._states_timer.timeout.connect(self._states)
-        self._notice_timer = QTimer(self)
-        self._notice_timer.setSingleShot(True)
-        self._notice_timer.timeout.connect(self.notice.hide)
-        middle = QHBoxLayout()
-        middle.setContentsMargins(0, 0, 0, 0)
-        middle.setSpacing(0)
+    def _lay_out(self) -> None:
+        for page in (*self.pages, *self.asides):
+            self._add_page(page)
         left = QVBoxLayout()
         left.setSpacing(0)
         left.addWidget(self.stack, 1)
         left.addWidget(self.notice)
+        middle = QHBoxLayout()
+        middle.setContentsMargins(0, 0, 0, 0)
+        middle.setSpacing(0)
         middle.addLayout(left, 1)
         middle.addWidget(self.margin)
-        middle.addWidget(self.drawer)
+        middle.addWidget(self.calculator)
         upright = QVBoxLayout()
         upright.setContentsMargins(0, 0, 0, 0)
         upright.setSpacing(0)
@@ -205,61 +128,160 @@ class Window(QMainWindow):
         across.addWidget(self.rail)
         across.addLayout(upright, 1)
         self.setCentralWidget(whole)
-        self.rail.picked.connect(self.show_page)
+
+    def _add_page(self, page: Page) -> None:
+        self.stack.addWidget(page)
+        if page in self.pages:
+            page.wanted.connect(partial(self.show_stage, page))
+        else:
+            page.wanted.connect(partial(self.show_aside, page))
+            page.left.connect(partial(self.show_stage, self.take_apart))
+
+    def _fill_actions(self) -> None:
+        add = self.actions_.add
+        add(*self.filing.actions(), *self.writing.actions())
+        add(Action("quit", "&Quit", "File", self.close, "Ctrl+Q", 3))
+        add(
+            Action(
+                "undo", "&Undo", "Edit", self.bench.undo, "Ctrl+Z", why_not=self._nothing_to_undo, large="Undo",
+                label=lambda: f"&Undo {self.undoing.undoText()}".strip(),
+            ),
+            Action(
+                "redo", "&Redo", "Edit", self.undoing.redo, "Ctrl+Shift+Z", why_not=self._nothing_to_redo,
+                label=lambda: f"&Redo {self.undoing.redoText()}".strip(),
+            ),
+        )  # fmt: skip
+        add(*self.bench.actions(), *self._edit_actions(), *self.status.actions())
+        for n, page in enumerate(self.pages, 1):
+            add(Action(f"stage {n}", page.title, "View", partial(self.show_stage, page), f"Ctrl+{n}"))
+        for page in (*self.pages, *self.asides):
+            add(*page.actions_here())
+        add(*self._view_actions(), *self.notice.actions_here())
+
+    def _edit_actions(self) -> tuple[Action, ...]:
+        return (
+            Action("remove", "&Remove selected", "Edit", self.margin.remove, "Ctrl+Del", 1),
+            Action("device", "Edit &device", "Edit", self.session.show_device, "Ctrl+D", 2),
+            Action("to margin", "Edit selected in &margin", "Edit", self.to_margin, "F2", 2),
+            Action("clear", "&Clear selection", "Edit", lambda: self.session.select(""), "Ctrl+Return", 2),
+        )
+
+    def _view_actions(self) -> tuple[Action, ...]:
+        lamps = tuple(
+            Action(one.name, one.name, "View", partial(self.use_theme, one), keys, 4, checked=partial(_is_lit, one))
+            for one, keys in ((theme.DAY, "F11"), (theme.NIGHT, "F12"))
+        )
+        return (
+            Action("recent", "", "File/Open &recent", lambda: None),
+            Action("margin", "Hide / show &margin", "View", self.fold_margin, "F4", 3),
+            Action("calculator", "&Calculator", "Bench", self.fold_calculator, "F7", 4),
+            *lamps,
+            Action("scan", "&Scan screws …", "Photo", self.scan_photo, "Ctrl+Shift+M", 3),
+            Action("keys", "&Keys", "Help", self.keys.open, "F1"),
+            Action("about", "&About Odd Bolt", "Help", self.show_about),
+        )
+
+    def _connect(self) -> None:
+        self.rail.picked.connect(lambda n: self.show_stage(self.pages[n]))
+        self.margin.sum_asked.connect(self.show_sum)
+        self.photos.opened.connect(self.show_photo)
+        self.reach.step_asked.connect(self.to_step)
+        self.pedals.asked.connect(self.actions_.run)
+        self.large.asked.connect(self.actions_.run)
+        self.session.changed.connect(self._changed)
+        self.session.opened.connect(self._opened)
+        self.session.selected.connect(self._selected)
+        self.session.told.connect(self.notice.tell)
+        self.figures.ready.connect(self._figures_came)
+        self.timers.rang.connect(self.notice.tell)
+        self._last_chance = False
+        app = QApplication.instance()
+        if app is not None:
+            app.installEventFilter(self.pedals)
+
+    def _come_up(self) -> None:
+        """As large as it was left, within the work area of the screen."""
+        self.setAcceptDrops(True)
+        room = self.screen().availableSize().expandedTo(LEAST)
+        self.setMinimumSize(LEAST)
+        self.resize(USUAL.boundedTo(room))
+        kept = self.settings.get("window", "")
+        if kept:
+            self.restoreGeometry(QByteArray.fromBase64(kept.encode("ascii", "ignore")))
+        self.show_stage(self.take_apart)
 
     # -- moving about -------------------------------------------------------------------------------------
 
-    def show_page(self, n: int) -> None:
+    def page(self, kind: type[P]) -> P:
+        """The page of this class."""
+        return next(page for page in (*self.pages, *self.asides) if isinstance(page, kind))
+
+    def shown_page(self) -> Page | None:
+        """The page in sight."""
+        page = self.stack.currentWidget()
+        return page if isinstance(page, Page) else None
+
+    def show_stage(self, page: Page) -> None:
         """Show a stage."""
-        if self.stack.currentWidget() is self.large:
-            self.margin.setVisible(self.drawer.isHidden())
+        if self.stack.currentWidget() in self.asides:
+            self.margin.setVisible(self.calculator.isHidden())
         self.session.stack.setActive(True)
-        self.stack.setCurrentIndex(n)
-        self.rail.choose(n)
-        if self.session.device_shown and self.pages[n] is not self.prepare:
+        self.stack.setCurrentWidget(page)
+        self.rail.choose(self.pages.index(page))
+        if self.session.device_shown and page is not self.prepare:
             self.session.select("")
         self._refresh_page()
-        self.pages[n].arrive()
+        page.arrive()
 
     def show_aside(self, page: Page) -> None:
-        """Show a page that belongs to Take apart; Escape leads back there."""
+        """Show a page that belongs to Take apart; Escape leads back there. The large page again leads back too."""
+        if page is self.large and self.stack.currentWidget() is page:
+            self.show_stage(self.take_apart)
+            return
         self.stack.setCurrentWidget(page)
         (self.review.stack if page is self.review else self.session.stack).setActive(True)
-        wide = page in (self.large, self._scans)
-        self.margin.setVisible(not wide and self.drawer.isHidden())
+        self.margin.setVisible(not page.wide and self.calculator.isHidden())
         self.rail.choose(self.pages.index(self.take_apart))
         self._refresh_page()
         page.arrive()
 
     def show_photo(self, id: str) -> None:
         """Show a photo large, on Take apart."""
-        self.show_stage(self.take_apart)
-        self.session.select(self.session.study.photos[id].step)
-        self.photo.show_one(id)
-        self.photo.view.setFocus()
+        self.to_step(self.session.study.photos[id].step)
+        self.photo_panel.show_one(id)
+        self.photo_panel.view.setFocus()
 
-    def show_stage(self, page: Page) -> None:
-        """Show this page."""
-        self.show_page(self.pages.index(page))
+    def to_step(self, id: str) -> None:
+        """Go to a step and its photo, on Take apart."""
+        self.show_stage(self.take_apart)
+        self.session.select(id)
 
     def fold_margin(self) -> None:
-        """Fold the margin away, or back."""
-        self.drawer.hide()
+        """Hide the margin, or show it."""
+        self.calculator.hide()
         self.margin.setVisible(not self.margin.isVisible())
 
-    def fold_drawer(self) -> None:
-        """Show the sums in place of the margin, or the margin again."""
-        shown = self.drawer.isHidden()
-        self.drawer.setVisible(shown)
+    def fold_calculator(self) -> None:
+        """Show the calculator in place of the margin, or the margin again."""
+        shown = self.calculator.isHidden()
+        self.calculator.setVisible(shown)
         self.margin.setVisible(not shown)
         if shown:
-            self.drawer.refresh()
+            self.calculator.refresh()
 
     def show_sum(self, kind: str, about: str) -> None:
-        """Work a sum out for a thing."""
-        if self.drawer.isHidden():
-            self.fold_drawer()
-        self.drawer.ask(kind, about)
+        """Open the calculator on a sum for a thing."""
+        if self.calculator.isHidden():
+            self.fold_calculator()
+        self.calculator.ask(kind, about)
+
+    def to_margin(self) -> None:
+        """Put the focus into the margin."""
+        self.calculator.hide()
+        self.margin.show()
+        first = next((w for _, w in self.margin.fields.values()), None)
+        if first is not None:
+            first.setFocus()
 
     def use_theme(self, which: theme.Theme) -> None:
         """Day paper or night bench."""
@@ -267,171 +289,17 @@ class Window(QMainWindow):
         self.settings.put("theme", which.name)
         self._changed()
 
-    def to_margin(self) -> None:
-        """Put the focus into the margin."""
-        self.drawer.hide()
-        self.margin.show()
-        first = next((w for _, w in self.margin.fields.values()), None)
-        if first is not None:
-            first.setFocus()
+    def scan_photo(self) -> None:
+        """Count and measure the screws on a photo the user picks; Escape in the dialog shows the scan there is."""
+        kinds = "Photos (*.jpg *.jpeg *.png *.webp *.tif *.tiff)"
+        if self._scans is not None and self._scans.scan is not None:
+            self.show_aside(self._scans)
+        self.filing.dialogs.ask_open("Scan screws", kinds, self.scan)
 
-    def to_say_line(self) -> None:
-        """Go to the say line."""
-        self.show_stage(self.take_apart)
-
-    def to_target(self) -> None:
-        """Ask for a part to reach."""
-        self.show_stage(self.reach)
-        self.reach.target.setFocus()
-        self.reach.target.selectAll()
-
-    # -- work ---------------------------------------------------------------------------------------------
-
-    def pause(self) -> None:
-        """Pause the clocks, or let them go on."""
-        self.session.clock.pause()
-        self._tick()
-
-    def do(self, action: str) -> None:
-        """Do one of the things that a pedal or a large key asks for."""
-        match action:
-            case "log":
-                self.take_apart.say.log()
-            case "pause":
-                self.pause()
-                self.speak("Paused." if self.session.clock.paused else "Going on.")
-            case "photo":
-                self.take_photo()
-            case "repeat":
-                if self.session.repeat():
-                    self.speak(f"Step {len(self.session.study.steps)}, the same again.")
-            case "undo":
-                label = self.undoing.undoText()
-                self.undoing.undo()
-                self.speak(f"Taken back: {label}." if label else "Nothing to take back.")
-
-    def take_photo(self) -> None:
-        """Let the camera take a picture if it can be asked to, else take one in from a file."""
-        folder = self.photo.watched.folder
-        if folder is None:
-            self.filing.add_photo()
-        elif folder == data_folder() / "practice camera":
-            self.practice_shot()
-        else:
-            self.tell(f"Press the camera's own button: every picture that comes into {folder} is taken in.")
-
-    def speak(self, sentence: str) -> None:
-        """Speak a sentence, if the user wants that."""
-        if self.settings.get("speak", False):
-            self.voice.speak(sentence)
-
-    def speak_or_not(self) -> None:
-        """Read back what is understood from now on, or be silent again."""
-        wanted = not self.settings.get("speak", False)
-        if wanted and not self.voice.program:
-            self.tell("No speech program is on this machine; espeak-ng or speech-dispatcher would be used.")
-            return
-        self.settings.put("speak", wanted)
-        self.tell("What is logged is read back from now on." if wanted else "Nothing is read back any more.")
-
-    def show_pedal(self) -> None:
-        """Put up the practice pedal, or put it away."""
-        self.pedal = self.pedal or PracticePedal(self)
-        self.pedal.setVisible(not self.pedal.isVisible())
-
-    def fold_large(self) -> None:
-        """Large type, or the page from before."""
-        large = self.stack.currentWidget() is self.large
-        self.show_stage(self.take_apart) if large else self.show_aside(self.large)
-
-    def _told_to_bench(self, aside: Aside) -> None:
-        say = self.take_apart.say
-        say.edit.clear()
-        match aside.kind:
-            case "break":
-                self.session.was_break(aside.seconds)
-            case "pause" | "go on":
-                if self.session.clock.paused != (aside.kind == "pause"):
-                    self.do("pause")
-            case _:
-                self.do(aside.kind)
-
-    def _screws_spoken_of(self) -> Joint | None:
-        """The screw group selected, else the one logged last."""
-        study, chosen = self.session.study, self.session.selection
-        screws = [j for s in study.steps.values() for j in s.releases if study.joints[j].kind == "screw"]
-        return study.joints.get(chosen) or (study.joints[screws[-1]] if screws else None)
-
-    def _measured(self, said: str) -> None:
-        """Enter what was measured into the screw group selected, else into the one logged last."""
-        from oddbolt.core.fasteners.identify import entered  # takes long to load; wanted only here
-
-        joint = self._screws_spoken_of()
-        group = joint.id if joint else ""
-        if self.session.attempt("measure the screws", entered, group, said):
-            self.take_apart.say.done()
-            self.session.select(group)
-            self.tell(f"Entered for {self.session.study.name(group)}.")
-
-    def begin_run(self, kind: str) -> None:
-        """Begin a new run; the clocks start anew and laps go to it."""
-        study = self.session.study
-        id = new_id(study, "R")
-        if self.session.edit(put(study, Run(id, kind)), f"begin a {kind} run"):
-            self.session.begin_run(id)
-            self.tell(f"A {kind} run has begun. Laps are kept with it.")
-
-    def add_part(self) -> None:
-        """Add a part and show it in the margin."""
-        id = new_id(self.session.study, "P")
-        if self.session.attempt("add a part", put, Part(id, f"Part {id[1:]}")):
-            self.session.select(id)
-            self.to_margin()
-
-    def add_joint(self) -> None:
-        """Add a screw group and show it in the margin; its kind can be changed there."""
-        id = new_id(self.session.study, "J")
-        if self.session.attempt("add a joint", put, Joint(id, JOINT_KINDS[0], count=None)):
-            self.session.select(id)
-            self.to_margin()
-
-    def add_step(self) -> None:
-        """Add an empty step and show it in the margin."""
-        id = new_id(self.session.study, "S")
-        if self.session.attempt("add a step", put, Step(id, "do")):
-            self.session.select(id)
-            self.to_margin()
-
-    def begin_wait(self, kind: str) -> None:
-        """Start a timer for the step shown."""
-        self.timers.start(kind, step=self._present_step())
-
-    def wait(self) -> None:
-        """End the wait that runs; else begin the one that fits the step shown."""
-        waiting = [t for t in self.timers.running if not t.warmup]
-        if waiting:
-            self.timers.end(waiting[0])
-            return
-        study, at = self.session.study, self._present_step()
-        said = f"{study.steps[at].tool} {study.steps[at].said}".casefold() if at else ""
-        fitting = {"roll": "roller", "tab": "stretch tab", "cure": "cure", "set": "cure"}
-        self.begin_wait(next((kind for word, kind in fitting.items() if word in said), "solvent"))
-
-    def on_opening(self, work: Callable[[], None]) -> None:
-        """Do something that belongs to the Open page, in sight of it."""
-        self.show_stage(self.opening)
-        work()
-
-    def review_narration(self) -> None:
-        """Go through a caption file that the user picks, line by line, before it is logged."""
-        path = self.filing.ask_open("Review a narration", "Captions (*.vtt *.srt *.txt);;All files (*)")
-        if path is not None:
-            self.filing.attempt(lambda: self.review_captions(path))
-
-    def review_captions(self, path: Path) -> None:
-        """Go through this caption file. Raises OddBoltError."""
-        self.review.begin(read_cues(path), path.name)
-        self.show_aside(self.review)
+    def scan(self, path: Path) -> None:
+        """Count and measure the screws on this photo."""
+        self.scans.begin(path)
+        self.show_aside(self.scans)
 
     @property
     def scans(self) -> ScanPage:
@@ -439,125 +307,27 @@ class Window(QMainWindow):
         if self._scans is None:
             from oddbolt.desk.pages.scan import ScanPage
 
-            self._scans = ScanPage(self.session, self.figures)
-            self._scans.left.connect(self._leave_scan)
+            self._scans = ScanPage(self.desk)
             self.asides.append(self._scans)
             self.stack.addWidget(self._scans)
+            self._scans.left.connect(partial(self.show_stage, self.fasteners))
         return self._scans
 
-    def _leave_scan(self) -> None:
-        self.show_stage(self.fasteners)
+    def show_about(self) -> None:
+        """What this is."""
+        from oddbolt import __version__
 
-    def scan_photo(self) -> None:
-        """Count and measure the screws on a photo the user picks."""
-        path = self.filing.ask_open("Scan screws on a photo", "Photos (*.jpg *.jpeg *.png *.webp *.tif *.tiff)")
-        if path is not None:
-            self.scans.begin(path)
-        if path is not None or (self._scans is not None and self._scans.scan is not None):
-            self.show_aside(self.scans)
+        self.session.tell(
+            f"Odd Bolt {__version__}, a bench book for the teardown analyst. MIT licence; fonts under the OFL."
+        )
 
-    def write_tray(self) -> None:
-        """Write the tray plan shown, 1:1, into a file the user names."""
-        from oddbolt.files.tray_sheet import write_tray
+    def _nothing_to_undo(self) -> str:
+        return "" if self.undoing.canUndo() else "There is nothing to undo."
 
-        plan = self.fasteners.plan
-        if plan is None:
-            self.tell("There is no tray plan yet; Fasteners shows one under “tray”.")
-            return
-        path = self.filing.ask_save("Write the tray plan", "tray.pdf", "PDF (*.pdf);;SVG (*.svg)")
-        if path is not None and self.filing.attempt(lambda: write_tray(path, self.session.study, plan)):
-            self.tell(f"{path} is written, 1:1. Print it without scaling; its bar is 20 mm.")
-
-    def write_mat(self) -> None:
-        """Write the gauge mat into a file the user names."""
-        from oddbolt.core.vision.mat import mat
-        from oddbolt.files.mat_sheet import write_mat
-
-        path = self.filing.ask_save("Write the gauge mat", "gauge mat.pdf", "PDF (*.pdf);;SVG (*.svg);;PNG (*.png)")
-        if path is not None and self.filing.attempt(lambda: write_mat(path, mat())):
-            self.tell(f"{path} is written. Print it at 100 %, matt, in colour; its ruler must measure 100 mm.")
-
-    def take_outline(self) -> None:
-        """Take an outline from a drawing the user picks."""
-        path = self.filing.ask_open("An outline from a drawing", "Drawings (*.svg *.dxf)")
-        if path is not None:
-            self.show_stage(self.opening)
-            self.filing.attempt(lambda: self.opening.take_outline(path))
-
-    def write_edge(self) -> None:
-        """Draw the edge plan shown, 1:1, into a file the user names."""
-        if not self.opening.plan_id:
-            self.tell("There is no edge plan to draw yet.")
-            return
-        path = self.filing.ask_save("Draw the edge plan 1:1", "edge plan.pdf", "PDF (*.pdf);;SVG (*.svg)")
-        if path is not None:
-            self.filing.attempt(lambda: self.filing.edge_to(path, self.opening.plan_id))
-
-    def write_kit(self) -> None:
-        """Write the kit of the job chosen on Prepare into a file the user names."""
-        path = self.filing.ask_save("Write the kit list", "kit.pdf", "PDF (*.pdf);;HTML (*.html)")
-        if path is not None:
-            self.filing.attempt(lambda: self.filing.kit_to(path, self.prepare.job_name(), self.prepare.needs()))
-
-    def to_step(self, id: str) -> None:
-        """Go to a step and its photo, on Take apart."""
-        self.show_stage(self.take_apart)
-        self.session.select(id)
-
-    def write_strata(self) -> None:
-        """Draw the strata, with the route shown, into a file the user names."""
-        from oddbolt.desk.pages.reach_panels.strata_export import write_strata
-
-        path = self.filing.ask_save("Draw the strata", "strata.svg", "SVG (*.svg);;PNG (*.png)")
-        minutes = self.reach.units.checkedId() == 1
-        if path is not None and self.filing.attempt(
-            lambda: write_strata(path, self.session.study, minutes, self.reach.route)
-        ):
-            self.tell(f"{path} is written.")
-
-    def in_strata(self, work: Callable[[], object]) -> None:
-        """Do something that belongs to the strata, in sight of them."""
-        self.show_stage(self.reach)
-        work()
-
-    def find_step(self) -> None:
-        """Look for a step."""
-        self.show_stage(self.take_apart)
-        self.take_apart.look_for()
-
-    def to_freeing(self) -> None:
-        """Go to the step that freed what is selected."""
-        if self.take_apart.work.go_to_freeing():
-            self.show_stage(self.take_apart)
-            self.take_apart.strip.setFocus()
-
-    def watch_folder(self) -> None:
-        """Take in every picture that comes into a folder the user picks."""
-        folder = self.filing.ask_folder("Watch a folder for pictures")
-        if folder is not None:
-            self.photo.watch(folder)
-
-    def practice_shot(self) -> None:
-        """Let the practice camera take a picture; it drops it into its folder, which is watched."""
-        folder = data_folder() / "practice camera"
-        folder.mkdir(exist_ok=True)
-        if self.photo.watched.folder != folder:
-            self.photo.watch(folder)
-        self.photo.watched.shots += 1
-        QThreadPool.globalInstance().start(partial(practice_shot, folder, self.photo.watched.shots))
-
-    def next_caution(self) -> None:
-        """Show the next caution on the sill."""
-        self._caution_at += 1
-        self._tick()
+    def _nothing_to_redo(self) -> str:
+        return "" if self.undoing.canRedo() else "There is nothing to redo."
 
     # -- keeping up ---------------------------------------------------------------------------------------
-
-    def tell(self, sentence: str) -> None:
-        """Show a sentence below the page for a while."""
-        self.notice_text.setText(sentence)
-        self.notice.show()
-        self._notice_timer.start(NOTICE_MS)
 
     def _opened(self) -> None:
         store = self.session.store
@@ -565,113 +335,42 @@ class Window(QMainWindow):
         if store is not None:
             self.settings.opened(store.path.absolute())
         self.notice.hide()
-        self._states_timer.start()  # what needs every route worked out comes once the study is in sight
+        self.status.opened()
         self.show_stage(self.take_apart if self.session.study.steps else self.prepare)
 
     def _changed(self) -> None:
         self._selected()
-        self._tick()
-        if not self._states_timer.isActive():
-            self._states()
+        self.status.changed()
 
     def _selected(self) -> None:
-        self._caution_at = 0
+        self.status.selected()
         self._stale = {*self.pages, *self.asides}
         self._refresh_page()
         self.margin.refresh()
-        if not self.drawer.isHidden():
-            self.drawer.refresh()
+        if not self.calculator.isHidden():
+            self.calculator.refresh()
 
     def _figures_came(self) -> None:
         self._selected()
-        self._states()
+        self.status.show_states()
 
     def _refresh_page(self) -> None:
-        page = self.stack.currentWidget()
-        if isinstance(page, Page) and page in self._stale:
+        page = self.shown_page()
+        if page is not None and page in self._stale:
             self._stale.discard(page)
             page.refresh()
 
-    def _states(self) -> None:
-        for n, page in enumerate(self.pages):
-            self.rail.show_state(n, page.state())
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if any(url.toLocalFile().endswith(ENDING) for url in event.mimeData().urls()):
+            event.acceptProposedAction()
 
-    def _tick(self) -> None:
-        session, study = self.session, self.session.study
-        count = tally(study)
-        device = " · ".join(
-            filter(
-                None, (f"{study.device.maker} {study.device.model} {study.device.name}".strip(), study.device.variant)
-            )
-        )
-        clock = session.clock
-        run = f"{study.runs[session.run_id].kind} run" if session.run_id in study.runs else "run"
-        uncounted = f" +{count.groups_uncounted} groups" if count.groups_uncounted else ""
-        readouts = [
-            ("study", device if session.store else "no study open", "ink"),
-            (f"{run}, paused" if clock.paused else run, duration(clock.run_s), "muted" if clock.paused else "ink"),
-            ("this step", duration(clock.step_s), "muted" if clock.paused else "ink"),
-            ("power", "isolated" if count.isolated else "live", "sea" if count.isolated else "copper"),
-            ("screws", f"{count.screws_out}{uncounted} out · {count.screws_back} back", "ink"),
-        ]
-        if session.waiting:
-            readouts.insert(1, ("file", "not written yet", "copper"))
-        lines = preflight(study)
-        open_ = sum(line.state != DONE for line in lines)
-        checks = (f"{open_} open", "copper") if open_ else ("all done", "sea")
-        readouts.append(("checks", *checks))
-        timer = self.timers.readout()
-        if timer is not None:
-            readouts.append(timer)
-        self.timers.check()
-        self.opening.tick()
-        minds = [*self.timers.alarms(), *self._ahead, *(c.text for c in cautions(study, self._present_step()))]
-        shown = minds[self._caution_at % len(minds)] if minds else ""
-        if len(minds) > 1:
-            shown = f"{self._caution_at % len(minds) + 1}/{len(minds)}  {shown}"
-        self.sill.show_readouts(readouts, shown)
-        if self.stack.currentWidget() is self.large:
-            self.large.tick(shown)
-
-    def _understood(self) -> None:
-        """What is being said asks for care before it is done: its cautions go to the sill at once."""
-        study, reading = self.session.study, self.take_apart.say.reading
-        ahead: tuple[str, ...] = ()
-        if not reading.empty and len(study.steps) <= AT_ONCE_STEPS:
-            try:
-                tried, ids = log(study, reading)
-            except OddBoltError:
-                return
-            ahead = tuple(c.text for id in ids for c in cautions(tried, id) if c.rule != NOTED)
-        if ahead != self._ahead:
-            self._ahead, self._caution_at = ahead, 0
-            self._tick()
-
-    def _present_step(self) -> str:
-        study = self.session.study
-        return self.session.selection if self.session.selection in study.steps else next(reversed(study.steps), "")
-
-    def show_keys(self) -> None:
-        """All actions with their keys, in the notice."""
-        keys = [
-            f"{a.text().replace('&', '').removesuffix(' …')}: {a.shortcut().toString()}"
-            for menu in self.menuBar().findChildren(QMenu)
-            for a in menu.actions()
-            if not a.shortcut().isEmpty()
-        ]
-        self.tell("   ·   ".join(dict.fromkeys(keys)))
-
-    def show_about(self) -> None:
-        """What this is."""
-        from oddbolt import __version__
-
-        self.tell(
-            f"Odd Bolt {__version__}, a bench book for the teardown analyst. MIT licence; fonts B612 under the OFL."
-        )
+    def dropEvent(self, event: QDropEvent) -> None:
+        dropped = [url.toLocalFile() for url in event.mimeData().urls()]
+        self.filing.open_path(Path(next(name for name in dropped if name.endswith(ENDING))))
 
     def closeEvent(self, event: QCloseEvent) -> None:
         self.timers.end_all()
-        self.voice.finish()
+        self.bench.speech.finish()
         if self._scans is not None:
             self._scans.stop()
         try:
@@ -679,18 +378,23 @@ class Window(QMainWindow):
         except FileError as error:
             if not self._last_chance:
                 self._last_chance = True
-                self.tell(f"{error} Closing again leaves a copy in {data_folder()}.")
+                self.session.tell(f"{error} Closing again leaves a copy in {data_folder()}.")
                 event.ignore()
                 return
             if not self.filing.rescue():
                 event.ignore()
                 return
+        self.settings.put("window", self.saveGeometry().toBase64().toStdString())
         self.figures.settle()
         self.figures.finish(2000)
         app = QApplication.instance()
         if app is not None:
-            app.removeEventFilter(self.hands)
+            app.removeEventFilter(self.pedals)
         super().closeEvent(event)
+
+
+def _is_lit(one: theme.Theme) -> bool:
+    return theme.current is one
 
 
 def open_window(settings: Settings, path: Path | None) -> Window:

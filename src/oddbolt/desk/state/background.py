@@ -19,7 +19,7 @@ def tell(take: Callable[..., None], *what: Any) -> None:
         post.came.emit(lambda _: take(*what), None)
 
 
-class Beside(QObject):
+class Background(QObject):
     """At most so many threads. What is started here is answered by a call in the window's thread, or not at all
     once the owner is gone."""
 

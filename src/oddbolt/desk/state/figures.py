@@ -13,14 +13,14 @@ from oddbolt.core.errors import OddBoltError
 from oddbolt.core.opening.warmup import Band, Warming, Window, band, heating, safe_window, slabs_of, warm
 from oddbolt.core.reach import Question, Reach, Route, conflict, open_questions, reach_of_all, route_to
 from oddbolt.core.reach.order_check import order_troubles
-from oddbolt.core.reach.overview import Glance, Passed, at_a_glance, passed
-from oddbolt.core.reach.route_options import Wish
+from oddbolt.core.reach.overview import PartOverview, Passed, overview_of, passed
+from oddbolt.core.reach.route_options import RouteOptions
 from oddbolt.core.reach.routes import ANY, alternatives
 from oddbolt.core.reach.what_if import Change, Effect, applied, only_together, route_seconds, sweep
 from oddbolt.core.safety import cautions_along
 from oddbolt.core.study import Study
 from oddbolt.core.verdict import Count, Mark, bench_mark, counting
-from oddbolt.desk.state.background import Beside, tell
+from oddbolt.desk.state.background import Background, tell
 from oddbolt.desk.state.session import Session
 
 #: Up to this many steps figures are computed in the hand's own time.
@@ -63,7 +63,7 @@ class Figures(QObject):
         self._asked: set[Hashable] = set()
         self._improving: set[Hashable] = set()
         self._settled: set[Hashable] = set()
-        self._beside, self._long = Beside(self), Beside(self)
+        self._beside, self._long = Background(self), Background(self)
         self._waiting: list[tuple[Hashable, Study, Callable[[Study], Any]]] = []
         self._start = QTimer(self)
         self._start.setSingleShot(True)
@@ -96,19 +96,21 @@ class Figures(QObject):
         mark: Mark | None = self._ask("mark", bench_mark)
         return mark
 
-    def glance(self) -> tuple[Glance, ...] | None:
+    def glance(self) -> tuple[PartOverview, ...] | None:
         """All parts at a glance."""
-        found: tuple[Glance, ...] | None = self._ask("glance", at_a_glance)
+        found: tuple[PartOverview, ...] | None = self._ask("glance", overview_of)
         return found
 
-    def route(self, targets: tuple[str, ...], wish: Wish = ANY) -> tuple[Route | None, str] | None:
+    def route(self, targets: tuple[str, ...], options: RouteOptions = ANY) -> tuple[Route | None, str] | None:
         """The route to these parts as wished, or why there is none. One that is not proved soon is shown as it is and
         goes on getting better beside the work, until it is proved, its time is over, or :meth:`settle` is called."""
-        key = ("route", targets, wish)
-        work = partial(_route, targets=targets, stopped=self._stale(self.session.study), wish=wish, budget_s=SOON_S)
+        key = ("route", targets, options)
+        work = partial(
+            _route, targets=targets, stopped=self._stale(self.session.study), options=options, budget_s=SOON_S
+        )
         found: tuple[Route | None, str] | None = self._ask(key, work)
         if found is not None and found[0] is not None and not found[0].proved and key not in self._settled:
-            self._improve(key, targets, wish)
+            self._improve(key, targets, options)
         return found
 
     @property
@@ -120,7 +122,7 @@ class Figures(QObject):
         """Leave routes as they are now."""
         self._settled |= self._improving
 
-    def _improve(self, key: Hashable, targets: tuple[str, ...], wish: Wish) -> None:
+    def _improve(self, key: Hashable, targets: tuple[str, ...], options: RouteOptions) -> None:
         study = self.session.study
         if key in self._improving:
             return
@@ -134,7 +136,7 @@ class Figures(QObject):
 
         def shown(route: Route) -> None:
             now = self._known.get(key, (None, ""))[0]
-            nearer = now is None or (not wish.worth and route.seconds < now.seconds)
+            nearer = now is None or (not options.worth and route.seconds < now.seconds)
             if self.session.study is study and (route.proved or nearer):
                 self._known[key] = (route, "")
             if self.session.study is study:
@@ -146,13 +148,13 @@ class Figures(QObject):
             if answer[0] is not None:
                 shown(answer[0])
 
-        work = partial(_route, study, targets, stopped, wish, ROUTE_BUDGET_S, better)
+        work = partial(_route, study, targets, stopped, options, ROUTE_BUDGET_S, better)
         self._long.start(work, done)
 
-    def others(self, targets: tuple[str, ...], wish: Wish = ANY) -> tuple[Route, ...] | None:
+    def others(self, targets: tuple[str, ...], options: RouteOptions = ANY) -> tuple[Route, ...] | None:
         """The routes truly different from the best one, worked out beside."""
-        work = partial(_others, targets=targets, stopped=self._stale(self.session.study), wish=wish)
-        found: tuple[Route, ...] | None = self._ask(("others", targets, wish), work, beside=True)
+        work = partial(_others, targets=targets, stopped=self._stale(self.session.study), options=options)
+        found: tuple[Route, ...] | None = self._ask(("others", targets, options), work, beside=True)
         return found
 
     def passed(self, route: Route) -> tuple[Passed, ...] | None:
@@ -202,10 +204,10 @@ class Figures(QObject):
         found: Mapping[str, tuple[str, ...]] | None = self._ask(("conflicts", parts), partial(_conflicts, parts=parts))
         return found
 
-    def trial(self, changes: tuple[Change, ...], targets: tuple[str, ...], wish: Wish = ANY) -> Trial | None:
+    def trial(self, changes: tuple[Change, ...], targets: tuple[str, ...], options: RouteOptions = ANY) -> Trial | None:
         """The study with changes laid over it, worked out beside."""
-        work = partial(_trial, changes=changes, targets=targets, wish=wish)
-        found: Trial | None = self._ask(("trial", changes, targets, wish), work, beside=True)
+        work = partial(_trial, changes=changes, targets=targets, options=options)
+        found: Trial | None = self._ask(("trial", changes, targets, options), work, beside=True)
         return found
 
     def warming(self, warmup: str) -> tuple[Warming | None, Window | None, str]:
@@ -276,9 +278,9 @@ class Figures(QObject):
         return bool(key[2] == _warmup_pieces(self.session.study, key[1]))
 
 
-def _trial(study: Study, changes: tuple[Change, ...], targets: tuple[str, ...], wish: Wish) -> Trial:
+def _trial(study: Study, changes: tuple[Change, ...], targets: tuple[str, ...], options: RouteOptions) -> Trial:
     after = applied(study, changes)
-    route, why_not = _route(after, targets, lambda: False, wish, SOON_S)
+    route, why_not = _route(after, targets, lambda: False, options, SOON_S)
     return Trial(
         after,
         reach_of_all(after),
@@ -327,9 +329,11 @@ def _band(study: Study, warmup: str, stopped: Callable[[], bool]) -> Band | None
         return None
 
 
-def _others(study: Study, targets: tuple[str, ...], stopped: Callable[[], bool], wish: Wish) -> tuple[Route, ...]:
+def _others(
+    study: Study, targets: tuple[str, ...], stopped: Callable[[], bool], options: RouteOptions
+) -> tuple[Route, ...]:
     try:
-        return alternatives(study, targets, wish=wish, stopped=stopped)[1:]
+        return alternatives(study, targets, options=options, stopped=stopped)[1:]
     except OddBoltError:
         return ()
 
@@ -338,11 +342,11 @@ def _route(
     study: Study,
     targets: tuple[str, ...],
     stopped: Callable[[], bool],
-    wish: Wish,
+    options: RouteOptions,
     budget_s: float,
     better: Callable[[Route], None] = lambda route: None,
 ) -> tuple[Route | None, str]:
     try:
-        return route_to(study, targets, budget_s=budget_s, stopped=stopped, wish=wish, better=better), ""
+        return route_to(study, targets, budget_s=budget_s, stopped=stopped, options=options, better=better), ""
     except OddBoltError as error:
         return None, str(error)

@@ -4,33 +4,34 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QEvent, QObject, QTimer, Signal
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QKeySequence
 
+from oddbolt.desk.state.actions import Actions
 from oddbolt.desk.state.settings import Settings
 
-#: name -> what it does, in the order of the buttons
-ACTIONS = {
-    "log": "Log it",
-    "pause": "Pause",
-    "photo": "Photo",
-    "repeat": "Again",
-    "undo": "Undo",
-}
+KEY = Qt.Key
+#: no pedals: they only change what another key does
+MODIFIERS = frozenset(
+    (KEY.Key_Shift, KEY.Key_Control, KEY.Key_Alt, KEY.Key_Meta, KEY.Key_AltGr, KEY.Key_CapsLock, KEY.Key_NumLock)
+)
 #: a key held at least so long counts as held
 HOLD_MS = 600
 HELD = "hold "
 
 
-class Hands(QObject):
+class Pedals(QObject):
     """Watches all keys of the application. ``asked`` gives the name of an action, ``learnt`` one and its key."""
 
     asked = Signal(str)
     learnt = Signal(str, str)
+    refused = Signal(str)
 
-    def __init__(self, settings: Settings, sign: Callable[[], None], parent: QObject | None = None) -> None:
+    def __init__(
+        self, settings: Settings, sign: Callable[[], None], actions: Actions, parent: QObject | None = None
+    ) -> None:
         super().__init__(parent)
-        self.settings, self._sign = settings, sign
+        self.settings, self._sign, self.actions = settings, sign, actions
         self.learning = ""
         self._down = ""
         self._swallow: set[int] = set()
@@ -43,7 +44,8 @@ class Hands(QObject):
     def keys(self) -> dict[str, str]:
         """action -> the key it is bound to, such as "F13" or "hold F13"."""
         bound = self.settings.get("pedal", {})
-        return {a: k for a, k in bound.items() if a in ACTIONS and isinstance(k, str)}
+        known = self.actions.on_large_page()
+        return {a: k for a, k in bound.items() if a in known and isinstance(k, str)}
 
     def bind(self, action: str, key: str) -> None:
         """Bind a key to an action, "" to none; another action that has the key gives it up."""
@@ -64,6 +66,8 @@ class Hands(QObject):
             return False
         self._sign()
         if event.key() in MODIFIERS:
+            if self.learning and kind == QEvent.Type.KeyPress and not event.isAutoRepeat():
+                self.refused.emit(QKeySequence(event.key()).toString() or "A modifier key")
             return False
         if kind == QEvent.Type.KeyRelease and event.key() in self._swallow:
             if not event.isAutoRepeat():
@@ -116,15 +120,3 @@ class Hands(QObject):
 def types_a_letter(key: str) -> bool:
     """Whether a key, while it is bound, can no longer be typed into a sentence."""
     return len(key.removeprefix(HELD)) == 1 or key.removeprefix(HELD) in ("Space", "Return", "Enter", "Backspace")
-
-
-_KEYS = ("Shift", "Control", "Alt", "Meta", "AltGr", "CapsLock", "NumLock")
-
-
-def _modifiers() -> frozenset[int]:
-    from PySide6.QtCore import Qt
-
-    return frozenset(int(getattr(Qt.Key, f"Key_{name}")) for name in _KEYS)
-
-
-MODIFIERS = _modifiers()

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from datetime import datetime
 from hashlib import sha256
 from pathlib import Path
-from time import monotonic
 from typing import Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -21,6 +19,7 @@ from oddbolt.core.study.edits import lap
 from oddbolt.core.study.formatting import duration
 from oddbolt.core.study.model import KINDS
 from oddbolt.core.study.steps import same_again
+from oddbolt.desk.state.clock import Clock
 from oddbolt.files.store import Store
 
 AGAIN_MS = 4000
@@ -45,6 +44,7 @@ class Session(QObject):
     selected = Signal(str)
     told = Signal(str)
     opened = Signal()
+    paused = Signal()
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -80,8 +80,9 @@ class Session(QObject):
             raise
         self.store, self.study, self.written = store, study, study
         self.stack.clear()
-        self.selection, self.chosen, self.run_id = "", (), ""
-        self.clock = Clock()
+        self.selection, self.chosen = "", ()
+        self.run_id = next(reversed(study.runs), "")
+        self.clock = Clock(sum(lap.seconds for lap in study.runs[self.run_id].laps) if self.run_id else 0.0)
         self.opened.emit()
         self.changed.emit()
         if store.read_only:
@@ -280,14 +281,37 @@ class Session(QObject):
         return self.edit(self.with_laps(study, (new,)), "the same again")
 
     def begin_run(self, id: str) -> None:
-        """Let laps go to this run from now on, with fresh clocks."""
+        """Let laps go to this run from now on, with fresh clocks that run."""
         self.run_id = id
         self.clock = Clock()
+        self.clock.begin()
+
+    def pause(self) -> None:
+        """Start the clocks, pause them, or resume."""
+        self.clock.pause()
+        self.paused.emit()
+
+    @property
+    def preparation_s(self) -> float:
+        """Seconds since the study was opened, until the work begins."""
+        return self.clock.preparation_s
+
+    @property
+    def present_step(self) -> str:
+        """The step selected, else the last one; "" for none."""
+        steps = self.study.steps
+        return self.selection if self.selection in steps else next(reversed(steps), "")
 
     # -- the run ------------------------------------------------------------------------------------
 
     def with_laps(self, study: Study, step_ids: tuple[str, ...]) -> Study:
-        """The study with the step clock's seconds shared out to these steps; starts a discovery run if none runs."""
+        """The study with the step clock's seconds shared out to these steps; starts a discovery run if none runs.
+
+        The first sentence of a sitting starts the clock: how long its own step took nobody saw.
+        """
+        if not self.clock.running:
+            self.clock.begin()
+            return study
         steps = [s for s in step_ids if study.steps[s].verb != "prepare"] or list(step_ids)
         seconds = self.clock.stop_step(steps[-1] if steps else "")
         if not steps or seconds <= 0.5:
@@ -344,69 +368,7 @@ class _Edit(QUndoCommand):
             self.setObsolete(True)
 
 
-class Clock:
-    """A run clock and a step clock that pause together, and when there was a sign of life."""
-
-    def __init__(self) -> None:
-        self.began = datetime.now().isoformat(timespec="seconds")
-        self._started = monotonic()
-        self._held = 0.0
-        self._step_at = 0.0
-        self._sign_at = 0.0
-        self._quiet = 0.0
-        self.quiet_before: dict[str, float] = {}
-        self.paused = False
-
-    @property
-    def run_s(self) -> float:
-        """Seconds of the run, pauses and breaks left out."""
-        return self._held + (0.0 if self.paused else monotonic() - self._started)
-
-    @property
-    def step_s(self) -> float:
-        """Seconds since the last step was logged."""
-        return self.run_s - self._step_at
-
-    @property
-    def quiet_s(self) -> float:
-        """The longest stretch of the present step without a sign of life."""
-        return max(self._quiet, self.run_s - self._sign_at)
-
-    def sign(self) -> None:
-        """Somebody is at work."""
-        self._quiet, self._sign_at = self.quiet_s, self.run_s
-
-    def take_out(self, seconds: float) -> None:
-        """These seconds of the present step were a break."""
-        self._held -= seconds
-        self._sign_at, self._quiet = self.run_s, 0.0
-
-    def pause(self) -> None:
-        """Pause, or go on."""
-        if self.paused:
-            self._started = monotonic()
-        else:
-            self._held = self.run_s
-        self.paused = not self.paused
-
-    def stop_step(self, step: str = "") -> float:
-        """End the step and return its seconds; its longest quiet stretch is remembered."""
-        seconds = self.step_s
-        self.quiet_before = {step: self.quiet_s}
-        self._step_at = self._sign_at = self.run_s
-        self._quiet = 0.0
-        return seconds
-
-
 def _same(a: Study, b: Study) -> bool:
     return a.device == b.device and all(
         list(getattr(a, name).values()) == list(getattr(b, name).values()) for _, name in KINDS.values()
     )
-
-
-def names(study: Study, ids: tuple[str, ...] | list[str]) -> str:
-    """Names of things, for a line of text."""
-    return ", ".join(study.name(id) for id in ids)
-
-
-Words = Mapping[str, Any]

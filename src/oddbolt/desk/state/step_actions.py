@@ -9,7 +9,7 @@ from oddbolt.core.study.steps import another_way, freeing_step, joined, moved, s
 from oddbolt.desk.state.session import Session
 
 
-class StepWork:
+class StepActions:
     """The actions of the menu Steps; they work on the steps chosen, else on the one of what is selected, else on the
     last one."""
 

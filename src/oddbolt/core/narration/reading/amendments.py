@@ -6,14 +6,14 @@ import re
 
 from oddbolt.core.narration.draft import DraftStep, Piece, evolve
 from oddbolt.core.narration.reading.cautions_and_findings import longer_in
-from oddbolt.core.narration.reading.sentence_state import Work
+from oddbolt.core.narration.reading.sentence_state import SentenceState
 
 LONG_AND_SHORT = re.compile(
     r"\b(?:\w+)\s+(?:long|longer|short|shorter)\b(?:(?!\bscrews?\b).){0,24}\b(?:\w+)\s+(?:short|shorter|long|longer)\b"
 )
 
 
-def apply_marks(work: Work) -> None:
+def apply_marks(work: SentenceState) -> None:
     """Let the sentence's marks change the drafts they are about."""
     low, vocabulary, memory = work.low, work.vocabulary, work.memory
     screws = [s for s in work.made if s.joint == "screw"]
@@ -59,7 +59,7 @@ def _power_step(steps: list[DraftStep]) -> DraftStep | None:
     return steps[-1] if steps else None
 
 
-def _set_reuse(work: Work, rule: str, phrase: str) -> None:
+def _set_reuse(work: SentenceState, rule: str, phrase: str) -> None:
     low, memory = work.low, work.memory
     if memory.phase == "back" and rule == "renew" and phrase.startswith(("new", "fresh", "a new", "use a new")):
         return
@@ -122,15 +122,15 @@ def _spaced(name: str) -> str:
     return name.lower().replace("-", " ")
 
 
-def _group_now(work: Work) -> DraftStep | None:
+def _group_now(work: SentenceState) -> DraftStep | None:
     return next((s for s in reversed(work.made) if s.joint in ("screw", "clip")), None)
 
 
-def _latest_group(work: Work) -> DraftStep | None:
+def _latest_group(work: SentenceState) -> DraftStep | None:
     return next((s for s in reversed(work.memory.steps[-3:]) if s.joint == "screw"), None)
 
 
-def _before(work: Work, at: int) -> DraftStep | None:
+def _before(work: SentenceState, at: int) -> DraftStep | None:
     best: DraftStep | None = None
     for step in work.made:
         verb = next((p for p in step.pieces if p.field == "action"), None)

@@ -11,7 +11,8 @@ from oddbolt.core.narration.language.vocabulary import Vocabulary
 #: kind -> the whole sentences that say it, courtesies left out
 SAID = {
     "pause": r"pause(?: (?:here|the clock))?|hold on|stop the clock",
-    "go on": r"go on|resume|carry on|continue|start the clock|back (?:to work|again)",
+    "go on": r"go on|resume|carry on|continue|start the clock|back (?:to work|again)"
+    r"|(?:let's )?(?:begin|start)(?: now)?",
     "photo": r"photo(?:graph)?|picture|(?:take|get) (?:a|another) (?:photo|picture)",
     "repeat": r"(?:and )?(?:the )?same again|once more|(?:repeat|do) that(?: again)?|another one(?: of those)?",
     "undo": r"take (?:that|it) back|strike that|forget that(?: one)?|undo the last (?:step|entry)",

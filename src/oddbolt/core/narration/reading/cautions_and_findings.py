@@ -8,7 +8,7 @@ from oddbolt.core.narration.draft import DraftNote
 from oddbolt.core.narration.language.nouns import noun_at
 from oddbolt.core.narration.language.tokens import Item
 from oddbolt.core.narration.language.vocabulary import Vocabulary
-from oddbolt.core.narration.reading.sentence_state import Work
+from oddbolt.core.narration.reading.sentence_state import SentenceState
 from oddbolt.core.reference.units import BASE_UNIT
 
 DEGREE = (
@@ -43,7 +43,7 @@ MARK = re.compile(
 NUMBERS = ["zero", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve"]
 
 
-def findings_in(work: Work, found: list[Item]) -> list[DraftNote]:
+def findings_in(work: SentenceState, found: list[Item]) -> list[DraftNote]:
     """Specs, marks out of ten, praise, complaint and damage."""
     out: list[DraftNote] = []
     low, vocabulary = work.low, work.vocabulary
@@ -82,7 +82,7 @@ def findings_in(work: Work, found: list[Item]) -> list[DraftNote]:
     return out
 
 
-def _owner_of_spec(work: Work, found: list[Item], i: int, named: str, explicit: bool) -> str:
+def _owner_of_spec(work: SentenceState, found: list[Item], i: int, named: str, explicit: bool) -> str:
     if explicit and len(named.split()) == 1:
         return work.memory.full_name(named)
     if not explicit:
@@ -98,7 +98,7 @@ def _owner_of_spec(work: Work, found: list[Item], i: int, named: str, explicit: 
     return named
 
 
-def cautions_in(work: Work) -> list[DraftNote]:
+def cautions_in(work: SentenceState) -> list[DraftNote]:
     """Warnings, and screws that must be kept apart."""
     low, vocabulary = work.low, work.vocabulary
     longer = longer_in(low, vocabulary)
@@ -135,7 +135,7 @@ def cautions_in(work: Work) -> list[DraftNote]:
     return out
 
 
-def _recent_screws(work: Work) -> bool:
+def _recent_screws(work: SentenceState) -> bool:
     return any(s.joint == "screw" for s in work.memory.steps[-2:])
 
 

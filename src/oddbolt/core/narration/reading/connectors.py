@@ -6,10 +6,10 @@ from oddbolt.core.narration.draft import DraftStep, Piece, evolve
 from oddbolt.core.narration.language.clauses import Clause
 from oddbolt.core.narration.language.nouns import Noun
 from oddbolt.core.narration.memory import singular
-from oddbolt.core.narration.reading.sentence_state import LATCH_WORDS, Work
+from oddbolt.core.narration.reading.sentence_state import LATCH_WORDS, SentenceState
 
 
-def disconnects(work: Work, clause: Clause, action: str, nouns: list[Noun]) -> None:
+def disconnects(work: SentenceState, clause: Clause, action: str, nouns: list[Noun]) -> None:
     parts: list[str] = []
     plain = len(nouns) == 2 and nouns[0].count and nouns[0].name.lower() == nouns[0].joint_tail
     if plain and not (nouns[1].definite or nouns[1].kind or nouns[1].count):  # "3 wires motor"
@@ -61,12 +61,12 @@ def disconnects(work: Work, clause: Clause, action: str, nouns: list[Noun]) -> N
     )
 
 
-def _owner(work: Work, clause: Clause) -> str:
+def _owner(work: SentenceState, clause: Clause) -> str:
     """What a plug belongs to: "two wires from the battery box"."""
     return next((work.part_name(n) for r, n in clause.placed if r in ("of", "for", "to", "from") and n.name), "")
 
 
-def plug_mention(work: Work, clause: Clause, noun: Noun) -> None:
+def plug_mention(work: SentenceState, clause: Clause, noun: Noun) -> None:
     owner = work.plug_owner(noun)
     if noun.plural and owner.lower() == noun.joint_tail:
         owner = _owner(work, clause)
@@ -100,7 +100,7 @@ def plug_mention(work: Work, clause: Clause, noun: Noun) -> None:
     )
 
 
-def confirm(work: Work, pending: DraftStep, clause: Clause, action: str = "disconnect") -> None:
+def confirm(work: SentenceState, pending: DraftStep, clause: Clause, action: str = "disconnect") -> None:
     """Open the plug that was spoken of before."""
     work.pending = None
     verb = Piece("action", action, *clause.verb_span)

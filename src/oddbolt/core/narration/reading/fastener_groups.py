@@ -9,15 +9,15 @@ from oddbolt.core.narration.draft import DraftStep, evolve
 from oddbolt.core.narration.language.clauses import Clause
 from oddbolt.core.narration.language.nouns import Noun
 from oddbolt.core.narration.memory import singular
-from oddbolt.core.narration.reading.sentence_state import FASTENERS, Work
+from oddbolt.core.narration.reading.sentence_state import FASTENERS, SentenceState
 
 
-def of_them(work: Work, noun: Noun) -> bool:
+def of_them(work: SentenceState, noun: Noun) -> bool:
     tail = work.low[noun.count_span[1] if noun.count_span else noun.end :].strip()
     return tail.startswith(("of them", "of those", "of these", "are ", "is "))
 
 
-def is_new_group(work: Work, noun: Noun, clause: Clause) -> bool:
+def is_new_group(work: SentenceState, noun: Noun, clause: Clause) -> bool:
     """Whether named fasteners without a verb are worth a step: they are counted, or their drive is named."""
     if clause.existential and noun.kind == "screw" and noun.count == 1 and not noun.plural:
         return True
@@ -26,7 +26,7 @@ def is_new_group(work: Work, noun: Noun, clause: Clause) -> bool:
     return (noun.count is not None and noun.count_span is not None) or bool(noun.drive or noun.size)
 
 
-def _times(work: Work, clause: Clause) -> int:
+def _times(work: SentenceState, clause: Clause) -> int:
     """Two for "a screw under each sticker" after two stickers were spoken of."""
     for noun in (*(n for _, n in clause.placed), work.seen_each):
         if noun is not None and noun.each and noun.words:
@@ -45,7 +45,7 @@ EACH = re.compile(r"\b(?:each|every|either)\b")
 TOTAL = re.compile(r"\b(?:that's|that is|makes|make|making|in total|altogether|all in all|a total of)\b")
 
 
-def count_group(work: Work, clause: Clause, noun: Noun, acted: bool, action: str) -> None:
+def count_group(work: SentenceState, clause: Clause, noun: Noun, acted: bool, action: str) -> None:
     kind = noun.kind or "screw"
     if noun.pronoun or (not noun.kind and not noun.size and not noun.drive):
         last = work.last_group()
@@ -136,7 +136,7 @@ def count_group(work: Work, clause: Clause, noun: Noun, acted: bool, action: str
         work.memory.only_mentioned.add(work.made[-1].ref)
 
 
-def _same_group(work: Work, noun: Noun, fields: dict[str, Any], acted: bool) -> DraftStep | None:
+def _same_group(work: SentenceState, noun: Noun, fields: dict[str, Any], acted: bool) -> DraftStep | None:
     """An earlier group that these words speak of again, so that a count said twice is counted once."""
     here = [s for s in work.made if s.joint == fields["joint"] and s.action in ("unscrew", "unclip")]
     if here and not noun.more:
@@ -190,7 +190,9 @@ def _agrees(step: DraftStep, fields: dict[str, Any]) -> bool:
     )
 
 
-def _merge(work: Work, step: DraftStep, fields: dict[str, Any], clause: Clause, noun: Noun, acted: bool) -> None:
+def _merge(
+    work: SentenceState, step: DraftStep, fields: dict[str, Any], clause: Clause, noun: Noun, acted: bool
+) -> None:
     changes = {k: v for k, v in fields.items() if v and getattr(step, k) in ("", None, (), "unknown")}
     if noun.pronoun and acted and (fields["count"] or 0) > (step.count or 0) and EACH.search(step.said.lower()):
         changes["count"] = fields["count"]  # "under each foot is a screw; remove all four"
@@ -206,7 +208,7 @@ def _merge(work: Work, step: DraftStep, fields: dict[str, Any], clause: Clause, 
     work.update(step, **changes, pieces=(*step.pieces, *pieces) if step in work.made else pieces)
 
 
-def spread(work: Work) -> None:
+def spread(work: SentenceState) -> None:
     group = next((s for s in reversed(work.made) if s.joint in ("screw", "clip")), None)
     if group is None or not work.spread:
         return

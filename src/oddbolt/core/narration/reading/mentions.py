@@ -11,7 +11,7 @@ from oddbolt.core.narration.reading.connectors import confirm, disconnects, plug
 from oddbolt.core.narration.reading.fastener_groups import count_group, is_new_group, of_them
 from oddbolt.core.narration.reading.reassembly import fastens
 from oddbolt.core.narration.reading.removals import takes_out
-from oddbolt.core.narration.reading.sentence_state import FASTENERS, LATCH_WORDS, PLUGS, Work
+from oddbolt.core.narration.reading.sentence_state import FASTENERS, LATCH_WORDS, PLUGS, SentenceState
 
 OVER_THERE = re.compile(r"\b(?:here|there)\b")
 #: "the board sits on four stand-offs"
@@ -23,7 +23,7 @@ AND_OUT = re.compile(
 )
 
 
-def mentions(work: Work, clause: Clause) -> None:
+def mentions(work: SentenceState, clause: Clause) -> None:
     """A clause without an act of its own: it may name fasteners, or say more of those already named."""
     nouns = [*clause.subjects, *clause.objects]
     if _says_more(work, clause, nouns):
@@ -126,7 +126,7 @@ def mentions(work: Work, clause: Clause) -> None:
         work.verbless_lead = placed[-1].name if placed else work.verbless_lead
 
 
-def _held_by_them(work: Work) -> None:
+def _held_by_them(work: SentenceState) -> None:
     """ "Remove the bracket, two M4 nuts": fasteners told behind a part hold it and come off first."""
     if len(work.made) < 2 or "then" in work.low:
         return
@@ -135,7 +135,7 @@ def _held_by_them(work: Work) -> None:
         work.made[-2:] = [evolve(group, parts=part.parts), part]
 
 
-def _says_more(work: Work, clause: Clause, nouns: list[Noun]) -> bool:
+def _says_more(work: SentenceState, clause: Clause, nouns: list[Noun]) -> bool:
     """What a group holds, told after it ("those hold the board"), and what comes away with it ("and out it comes")."""
     held = tuple(work.part_name(n) for r, n in clause.placed if r == "holds" and not work.no_part(n))
     held = tuple(filter(None, held))
@@ -157,7 +157,7 @@ def _says_more(work: Work, clause: Clause, nouns: list[Noun]) -> bool:
     return False
 
 
-def _now_free(work: Work, noun: Noun) -> bool:
+def _now_free(work: SentenceState, noun: Noun) -> bool:
     """Whether "now the cover is free" says that a part has come away."""
     before = work.text[max(0, noun.start - 16) : noun.start].lower()
     free = r"\s+(?:is|are)\s+(?:now\s+)?(?:completely\s+)?(?:off|out|away)\b(?!\s+(?:of|to|from))"
@@ -175,7 +175,7 @@ def _now_free(work: Work, noun: Noun) -> bool:
 BACK_IN = re.compile(r"\s*(?:back |then |goes )*(?:in|on|back|first|next)\b")
 
 
-def _goes_back(work: Work, clause: Clause, noun: Noun) -> bool:
+def _goes_back(work: SentenceState, clause: Clause, noun: Noun) -> bool:
     """In a put-back passage: "board in, six screws, half a newton metre", "the cartridge first, then the ring"."""
     if noun.kind == "screw" or (noun.size and not noun.words):
         if noun.count and not noun.pronoun:
@@ -188,7 +188,7 @@ def _goes_back(work: Work, clause: Clause, noun: Noun) -> bool:
     return True
 
 
-def _by_finish(work: Work, clause: Clause) -> bool:
+def _by_finish(work: SentenceState, clause: Clause) -> bool:
     """Whether "two black ones at the top" is a group of its own, and not part of one only spoken of before."""
     last = work.last_group()
     return bool(re.search(r"\bones?\b", clause.text)) and (
@@ -196,12 +196,12 @@ def _by_finish(work: Work, clause: Clause) -> bool:
     )
 
 
-def _group_here(work: Work) -> bool:
+def _group_here(work: SentenceState) -> bool:
     """Whether the draft made last in this sentence is a group of screws."""
     return bool(work.made) and work.made[-1].joint == "screw"
 
 
-def _more_of_them(work: Work, clause: Clause, noun: Noun) -> bool:
+def _more_of_them(work: SentenceState, clause: Clause, noun: Noun) -> bool:
     """Whether a count without a name goes on with the screws before: "one more under the label", "then the two short
     ones"."""
     if not noun.count or noun.words or noun.kind or work.last_group() is None:

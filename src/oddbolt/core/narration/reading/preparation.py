@@ -8,7 +8,7 @@ from oddbolt.core.narration.draft import Piece
 from oddbolt.core.narration.language.clauses import Clause
 from oddbolt.core.narration.language.nouns import LIGHT, Noun
 from oddbolt.core.narration.language.tokens import Item
-from oddbolt.core.narration.reading.sentence_state import Work
+from oddbolt.core.narration.reading.sentence_state import SentenceState
 
 #: Verbs that switch something, and what brings the mains.
 SWITCHED = frozenset(
@@ -22,7 +22,7 @@ SUPPLY = frozenset(
 )
 
 
-def prepares(work: Work, clause: Clause) -> bool:
+def prepares(work: SentenceState, clause: Clause) -> bool:
     if clause.action == "disconnect" and work.text[clause.end :].lstrip().startswith(":"):
         return False  # "unplug everything: …" tells what
     text, device = clause.text, work.device_words()
@@ -93,7 +93,7 @@ def prepares(work: Work, clause: Clause) -> bool:
     return False
 
 
-def _whole_device(work: Work, noun: Noun) -> bool:
+def _whole_device(work: SentenceState, noun: Noun) -> bool:
     """Whether something unplugged before anything came off, that is no plug and no known part, is the device."""
     begun = any(s.action not in ("prepare",) for s in (*work.memory.steps, *work.made))
     last = (noun.name.lower().split() or [""])[-1]
@@ -103,7 +103,7 @@ def _whole_device(work: Work, noun: Noun) -> bool:
     return not begun and not noun.kind and not known
 
 
-def softens(work: Work, clause: Clause) -> bool:
+def softens(work: SentenceState, clause: Clause) -> bool:
     agent = next((n for n in (*clause.objects, *clause.subjects, *(n for _, n in clause.placed)) if n.is_agent), None)
     heating = clause.action == "soften"
     lightly = agent is not None and (
@@ -177,7 +177,7 @@ def softens(work: Work, clause: Clause) -> bool:
     return True
 
 
-def tools_and_waits(work: Work, clause: Clause) -> None:
+def tools_and_waits(work: SentenceState, clause: Clause) -> None:
     for relation, noun in clause.placed:
         if (
             relation in ("with", "using", "by", "through", "on")
@@ -208,7 +208,7 @@ def _driver(noun: Noun) -> tuple[str, str]:
     return noun.drive, noun.size
 
 
-def _dwell(work: Work, item: Item) -> None:
+def _dwell(work: SentenceState, item: Item) -> None:
     softened = next((s for s in reversed(work.made) if s.action == "soften"), None)
     if softened is not None:
         work.update(
@@ -224,11 +224,11 @@ def _dwell(work: Work, item: Item) -> None:
         work.pending_dwell = item
 
 
-def _will_soften(work: Work) -> bool:
+def _will_soften(work: SentenceState) -> bool:
     return any(w in work.low for w in ("heat ", "warm ", "soak ", "isoprop", "solvent", "alcohol"))
 
 
-def _sentence_clause_end(work: Work, clause: Clause) -> int:
+def _sentence_clause_end(work: SentenceState, clause: Clause) -> int:
     rest = work.text[clause.verb_span[1] :]
     cut = re.search(r"[,;.]|\s(?:and\s+)?then\s", rest)
     return clause.verb_span[1] + (cut.start() if cut else len(rest))

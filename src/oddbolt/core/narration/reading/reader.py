@@ -1,7 +1,7 @@
 """One sentence into drafted steps, cautions and findings.
 
 :func:`read` is the say line: it takes a sentence and what was said before, and answers at once. The clauses of the
-sentence go, in order, to the module that knows their sort; all of them write into one :class:`Work`.
+sentence go, in order, to the module that knows their sort; all of them write into one :class:`SentenceState`.
 """
 
 from __future__ import annotations
@@ -24,7 +24,7 @@ from oddbolt.core.narration.reading.non_steps import garbled, heading, mentioned
 from oddbolt.core.narration.reading.preparation import prepares, softens, tools_and_waits
 from oddbolt.core.narration.reading.reassembly import BACK, puts_back, set_torque
 from oddbolt.core.narration.reading.removals import act_of, acts, do, tabs_are_clips
-from oddbolt.core.narration.reading.sentence_state import FASTENERS, LATCH_WORDS, PLUGS, Work
+from oddbolt.core.narration.reading.sentence_state import FASTENERS, LATCH_WORDS, PLUGS, SentenceState
 
 #: Usual sizes of hex keys, mm (ISO 2936, from memory, unverified).
 HEX_KEYS_MM = (0.9, 1.3, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0)
@@ -49,7 +49,7 @@ def read(
 
     The memory passed in is not changed. ``at_s`` is the time of the sentence in s.
     """
-    work = Work(sentence, (memory or Memory()).copy(), vocabulary or shipped(), at_s)
+    work = SentenceState(sentence, (memory or Memory()).copy(), vocabulary or shipped(), at_s)
     aside = aside_in(sentence, work.vocabulary)
     if aside is not None and aside.kind not in EITHER:
         return Reading(sentence, aside=aside), work.memory
@@ -57,7 +57,7 @@ def read(
     return _reading(work), work.memory
 
 
-def _run(work: Work) -> None:
+def _run(work: SentenceState) -> None:
     vocabulary, memory = work.vocabulary, work.memory
     if NEEDED.match(work.low):
         return
@@ -121,7 +121,7 @@ AGAIN = re.compile(
 )
 
 
-def _once_more(work: Work, again: re.Match[str]) -> None:
+def _once_more(work: SentenceState, again: re.Match[str]) -> None:
     """The fasteners of the sentence before once more, at another place."""
     place = again["place"] or ""
     last = work.memory.steps[-1]
@@ -143,7 +143,7 @@ MARKED = re.compile(r"[A-Za-z]{1,3}\d{1,3}")
 AFTER_DOING = re.compile(r"\S\s+after (?:(?:having |first )?\w+ing\b|(?:you|we|i)(?:'ve| have)? \w+)")
 
 
-def _told_backwards(work: Work) -> None:
+def _told_backwards(work: SentenceState) -> None:
     """What was done "after undoing" something is put behind it; the fasteners held what came off."""
     match = AFTER_DOING.search(work.low)
     if match is None:
@@ -157,7 +157,7 @@ def _told_backwards(work: Work) -> None:
         work.made[:] = [*first, *then]
 
 
-def _result_last(work: Work) -> None:
+def _result_last(work: SentenceState) -> None:
     """ "The board comes out last: remove two screws …": what is said before the colon happens after the rest."""
     if work.colon and len(work.made) > 1 and work.made[0].action == "take out":
         verb = next((p for p in work.made[0].pieces if p.field == "action"), None)
@@ -167,7 +167,7 @@ def _result_last(work: Work) -> None:
                 work.made[0] = evolve(work.made[0], parts=work.made[-1].parts)
 
 
-def _reading(work: Work) -> Reading:
+def _reading(work: SentenceState) -> Reading:
     steps = tuple(_finished(work, step) for step in work.made)
     work.memory.steps.extend(steps)
     for step in steps:
@@ -191,7 +191,7 @@ def _reading(work: Work) -> Reading:
     )
 
 
-def _finished(work: Work, step: DraftStep) -> DraftStep:
+def _finished(work: SentenceState, step: DraftStep) -> DraftStep:
     if step.action == "unscrew" and not step.size and work.driver[0] and step.drive in ("", work.driver[0]):
         step = evolve(step, drive=work.driver[0], size=work.driver[1])
         work.memory.drive = work.driver
@@ -206,7 +206,7 @@ def _finished(work: Work, step: DraftStep) -> DraftStep:
     return step
 
 
-def _negated(work: Work, clause: Clause) -> bool:
+def _negated(work: SentenceState, clause: Clause) -> bool:
     before = work.before_verb(clause)
     if re.match(r"(?:(?:and|so|but|now|then) )*(?:before|until)\b", before):
         return True
@@ -239,7 +239,7 @@ def _negated(work: Work, clause: Clause) -> bool:
     )
 
 
-def _take_back(work: Work, clause: Clause) -> None:
+def _take_back(work: SentenceState, clause: Clause) -> None:
     """A group only spoken of is no step if the speaker leaves it alone ("I won't bother removing that")."""
     last = work.made[-1] if work.made else None
     if "already" in clause.text:  # "I've taken two of them out already": they are loose all the same
@@ -250,11 +250,11 @@ def _take_back(work: Work, clause: Clause) -> None:
         work.made.pop()
 
 
-def _asserts(work: Work, clause: Clause) -> bool:
+def _asserts(work: SentenceState, clause: Clause) -> bool:
     return bool({"i", "we", "now"} & set(clause.text.split()[:3]))
 
 
-def _read_clause(work: Work, clause: Clause) -> None:
+def _read_clause(work: SentenceState, clause: Clause) -> None:
     for noun in (*clause.subjects, *clause.objects, *(n for _, n in clause.placed)):
         _learn(work, noun)
     if clause.action in ("", "place") and STOWED.search(clause.text):
@@ -287,7 +287,7 @@ def _read_clause(work: Work, clause: Clause) -> None:
 USED = re.compile(r"(?:i |we |you )?(?:used|use) (?:a|an|the|my)\b.*\b(?:for|on) (?:that|those|it|them|this|these)$")
 
 
-def _tells_tool(work: Work, clause: Clause) -> bool:
+def _tells_tool(work: SentenceState, clause: Clause) -> bool:
     if not USED.match(clause.text):
         return False
     noun = next((n for n in clause.objects + clause.subjects if n.drive or n.size), None)
@@ -297,7 +297,7 @@ def _tells_tool(work: Work, clause: Clause) -> bool:
     return True
 
 
-def _carries_on(work: Work, clause: Clause) -> bool:
+def _carries_on(work: SentenceState, clause: Clause) -> bool:
     """Whether a clause without a verb goes on with the list that the verb before it began."""
     nouns = [*clause.subjects, *clause.objects]
     if work.opened and clause.voice == "none" and all(n.words for n in nouns) and nouns:
@@ -316,7 +316,7 @@ def _carries_on(work: Work, clause: Clause) -> bool:
     )
 
 
-def _carry(work: Work, clause: Clause) -> None:
+def _carry(work: SentenceState, clause: Clause) -> None:
     verb = work.carried
     assert verb is not None
     begun, made = work.made[-1] if work.made else None, len(work.made)
@@ -346,7 +346,7 @@ def _carry(work: Work, clause: Clause) -> None:
             work.update(work.made[-1], count=count)
 
 
-def _learn(work: Work, noun: Noun) -> None:
+def _learn(work: SentenceState, noun: Noun) -> None:
     known = {w for name in work.memory.parts for w in name.lower().split()}
     if noun.kind == "screw":
         for word, start, end in noun.unknown:
@@ -354,7 +354,7 @@ def _learn(work: Work, noun: Noun) -> None:
                 work.unknown.append(Piece("word", word, start, end, 0.3))
 
 
-def _note_nouns(work: Work, clause: Clause) -> None:
+def _note_nouns(work: SentenceState, clause: Clause) -> None:
     for noun in (
         *(n for r, n in clause.placed if r not in ("with", "using", "without")),
         *clause.subjects,
@@ -381,7 +381,7 @@ def _note_nouns(work: Work, clause: Clause) -> None:
 HEADS = re.compile(r"\s*(?:hex(?:agon)? )?heads?\b")
 
 
-def _figures(work: Work, clause: Clause) -> None:
+def _figures(work: SentenceState, clause: Clause) -> None:
     """Lengths and torques that stand apart from the noun they belong to: "(length 16 mm)", "to 12 N·cm"."""
     group = work.last_group()
     for item in clause.quantities:

@@ -11,14 +11,14 @@ from oddbolt.core.narration.draft import DraftStep, Piece
 from oddbolt.core.narration.language.clauses import Clause
 from oddbolt.core.narration.language.nouns import Noun
 from oddbolt.core.narration.language.tokens import Item
-from oddbolt.core.narration.reading.sentence_state import PLUGS, Work
+from oddbolt.core.narration.reading.sentence_state import PLUGS, SentenceState
 from oddbolt.core.reference.tables import breaking_torque_ncm
 
 #: Acts that put something in its place.
 BACK = ("place", "apply", "connect")
 
 
-def puts_back(work: Work, clause: Clause, things: list[Noun]) -> None:
+def puts_back(work: SentenceState, clause: Clause, things: list[Noun]) -> None:
     back = work.memory.phase == "back"
     if clause.purpose:
         return
@@ -95,7 +95,7 @@ def amounts(clause: Clause) -> str:
     return ", ".join(said)
 
 
-def _pressed(work: Work, clause: Clause, things: list[Noun]) -> bool:
+def _pressed(work: SentenceState, clause: Clause, things: list[Noun]) -> bool:
     """Something pressed or rolled down so many times: a step only where the amount is said."""
     note = amounts(clause)
     over = [n for r, n in clause.placed if r in ("over", "on", "along", "across") and n.words]
@@ -111,7 +111,7 @@ def _pressed(work: Work, clause: Clause, things: list[Noun]) -> bool:
     return True
 
 
-def fastens(work: Work, clause: Clause, noun: Noun | None, things: list[Noun]) -> None:
+def fastens(work: SentenceState, clause: Clause, noun: Noun | None, things: list[Noun]) -> None:
     torque = next((q for q in clause.quantities if q.unit == "torque"), None)
     fields: dict[str, Any] = {"joint": "screw", "phase": "put back"}
     if noun is None:
@@ -144,7 +144,7 @@ def fastens(work: Work, clause: Clause, noun: Noun | None, things: list[Noun]) -
         set_torque(work, work.made[-1], torque)
 
 
-def set_torque(work: Work, step: DraftStep, item: Item) -> None:
+def set_torque(work: SentenceState, step: DraftStep, item: Item) -> None:
     torque = float(item.number or 0)
     limit = breaking_torque_ncm(step.drive, step.size, step.thread)
     doubt = ""

@@ -11,7 +11,7 @@ from oddbolt.core.narration.language.nouns import Noun
 from oddbolt.core.narration.reading.connectors import disconnects
 from oddbolt.core.narration.reading.fastener_groups import count_group
 from oddbolt.core.narration.reading.reassembly import puts_back
-from oddbolt.core.narration.reading.sentence_state import FASTENERS, LATCH_WORDS, PLUGS, Work
+from oddbolt.core.narration.reading.sentence_state import FASTENERS, LATCH_WORDS, PLUGS, SentenceState
 
 WITH_IT = re.compile(r"\b(?:together|along|complete)\s+with\b")
 #: "lift it by 2 cm", "lift it slightly": it moves and stays attached.
@@ -21,7 +21,7 @@ PARTLY = re.compile(
 MOTION = ("take out", "place", "press", "release", "unclip", "pry", "fold")
 
 
-def acts(work: Work, clause: Clause) -> None:
+def acts(work: SentenceState, clause: Clause) -> None:
     things = _targets(work, clause)
     if clause.action in ("place", "apply", "press", "connect", "fasten"):
         puts_back(work, clause, things)
@@ -83,13 +83,13 @@ def tabs_are_clips(clause: Clause, nouns: list[Noun]) -> None:
             noun.kind, noun.joint_tail = "clip", noun.name.lower()
 
 
-def _used_tool(work: Work, clause: Clause) -> bool:
+def _used_tool(work: SentenceState, clause: Clause) -> bool:
     return bool(re.search(r"\b(use|using|take|grab|with)\b", work.text[: clause.verb_span[0]].lower())) and bool(
         work.tool[0]
     )
 
 
-def _targets(work: Work, clause: Clause) -> list[Noun]:
+def _targets(work: SentenceState, clause: Clause) -> list[Noun]:
     if clause.verb.split()[0] in ("come", "comes", "came", "coming") and clause.subjects:
         return _listed(work, clause) + clause.subjects
     if clause.voice in ("passive", "moves"):
@@ -110,11 +110,11 @@ def _targets(work: Work, clause: Clause) -> list[Noun]:
     return things
 
 
-def _listed(work: Work, clause: Clause) -> list[Noun]:
+def _listed(work: SentenceState, clause: Clause) -> list[Noun]:
     return work.listed if clause.linked in ("and", ",and", ",") else []
 
 
-def act_of(work: Work, clause: Clause, noun: Noun) -> str:
+def act_of(work: SentenceState, clause: Clause, noun: Noun) -> str:
     """The act that this verb means on this thing."""
     action = clause.action
     kind = noun.kind
@@ -148,7 +148,7 @@ def act_of(work: Work, clause: Clause, noun: Noun) -> str:
     return action
 
 
-def _clips_last(work: Work) -> bool:
+def _clips_last(work: SentenceState) -> bool:
     """Whether the step before was about clips, so that "unclip them" speaks of these."""
     latest = (work.made or work.memory.steps)[-1:]
     return bool(latest) and latest[0].joint == "clip"
@@ -158,16 +158,16 @@ def _is_latch(noun: Noun) -> bool:
     return noun.name.lower().split()[-1:] != [] and noun.name.lower().split()[-1] in LATCH_WORDS
 
 
-def _plug_follows(work: Work, clause: Clause) -> bool:
+def _plug_follows(work: SentenceState, clause: Clause) -> bool:
     """Whether the latch is that of a plug named behind it: "release the latch and pull the ribbon"."""
     return bool(work.latch()) and bool(re.search(r"\b(?:flex|ribbon|cable|plug)\b", work.text[clause.end :].lower()))
 
 
-def _names_plug(work: Work, clause: Clause) -> bool:
+def _names_plug(work: SentenceState, clause: Clause) -> bool:
     return any(n.kind in PLUGS for n in (*clause.objects, *(n for _, n in clause.placed)))
 
 
-def do(work: Work, clause: Clause, action: str, nouns: list[Noun]) -> None:
+def do(work: SentenceState, clause: Clause, action: str, nouns: list[Noun]) -> None:
     if (
         action == "unscrew"
         or action == "unclip"
@@ -191,7 +191,7 @@ def do(work: Work, clause: Clause, action: str, nouns: list[Noun]) -> None:
     takes_out(work, clause, action, names, nouns)
 
 
-def takes_out(work: Work, clause: Clause, action: str, names: tuple[str, ...], nouns: list[Noun]) -> None:
+def takes_out(work: SentenceState, clause: Clause, action: str, names: tuple[str, ...], nouns: list[Noun]) -> None:
     gone = work.memory.out | {p.lower() for s in work.made for p in s.parts if s.action in ("take out", "pry", "peel")}
     if action in ("take out", "pry", "peel", "release"):
         if action in ("take out", "release") and any(n.pronoun for n in nouns):
@@ -237,7 +237,7 @@ def takes_out(work: Work, clause: Clause, action: str, names: tuple[str, ...], n
     work.emit(clause, action, nouns=nouns, **fields)
 
 
-def _loosens(work: Work, clause: Clause, action: str, noun: Noun) -> None:
+def _loosens(work: SentenceState, clause: Clause, action: str, noun: Noun) -> None:
     if not noun.kind and noun.words and action == "unscrew" and not (noun.count and (noun.size or noun.drive)):
         name = work.part_name(noun)
         recent = work.last_group()
@@ -251,7 +251,7 @@ def _loosens(work: Work, clause: Clause, action: str, noun: Noun) -> None:
     count_group(work, clause, noun, acted=True, action=action)
 
 
-def _purpose(work: Work, things: list[Noun]) -> None:
+def _purpose(work: SentenceState, things: list[Noun]) -> None:
     """An act named only as the aim of the one before: it tells what the fasteners hold."""
     names = tuple(filter(None, (work.part_name(n) for n in things if not n.pronoun and not n.kind)))
     last = work.made[-1]
@@ -259,7 +259,7 @@ def _purpose(work: Work, things: list[Noun]) -> None:
         work.update(last, parts=names)
 
 
-def _refers_to_group(work: Work, noun: Noun, clause: Clause, group: DraftStep) -> bool:
+def _refers_to_group(work: SentenceState, noun: Noun, clause: Clause, group: DraftStep) -> bool:
     if noun.pronoun in ("it", "this", "that"):
         latest = (work.made or work.memory.steps)[-1]
         return group.count == 1 and latest is group and group.action == "unscrew" and not work.sentence_parts

@@ -23,7 +23,7 @@ FLIPS = re.compile(
 LATCH_WORDS = frozenset("lid latch flap bar tab lock lids latches flaps bars locks".split())
 
 
-class Work:
+class SentenceState:
     """One sentence on its way to drafts; the modules beside this one each read one sort of clause into it."""
 
     def __init__(self, text: str, memory: Memory, vocabulary: Vocabulary, at_s: float | None) -> None:

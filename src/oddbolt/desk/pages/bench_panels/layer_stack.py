@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QPushButton, QWidget
 from oddbolt.core.reference.tables import materials
 from oddbolt.core.study import Layer
 from oddbolt.core.study.preparation import LAYER_ROLES
-from oddbolt.desk.inspector.fields import ChoiceField, LineField, empty
+from oddbolt.desk.widgets.inputs import ChoiceField, LineField, empty
 
 ROLE_WORDS = {"": "", "cover": "cover", "glue": "glue line", "gap": "gap", "guarded": "keep cool"}
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QIODevice
@@ -24,20 +25,21 @@ from oddbolt.core.study.photos import (
     with_callout,
 )
 from oddbolt.desk.painters.photo import Mark, PhotoView
-from oddbolt.desk.photos.importer import Pictures
+from oddbolt.desk.photos.importer import PhotoImporter
 from oddbolt.desk.photos.watched_folder import WatchedFolder
+from oddbolt.desk.state.actions import Action
 from oddbolt.desk.state.session import Session
 from oddbolt.desk.state.settings import Settings
 
 EMPTY = "No photo of this step yet.\n\nDrop one here, paste it, or press F9."
 
 
-class PhotoPlace(QWidget):
+class PhotoPanel(QWidget):
     """The photo of the step shown, or the one before and the one after it beside each other."""
 
-    def __init__(self, session: Session, settings: Settings, pictures: Pictures) -> None:
+    def __init__(self, session: Session, settings: Settings, importer: PhotoImporter) -> None:
         super().__init__()
-        self.session, self.settings, self.pictures = session, settings, pictures
+        self.session, self.settings, self.importer = session, settings, importer
         self.view, self.before = PhotoView(), PhotoView()
         self.before.setAccessibleName("Photo before the step")
         self.before.hide()
@@ -66,7 +68,7 @@ class PhotoPlace(QWidget):
         self.watched.came.connect(self.add)
         self.watched.lost.connect(lambda: session.tell(f"The watched folder {self.watched.folder} is gone."))
         self.watched.found.connect(lambda: session.tell(f"The watched folder {self.watched.folder} is back."))
-        pictures.ready.connect(self._again)
+        importer.ready.connect(self._again)
 
     # -- showing ------------------------------------------------------------------------------------------
 
@@ -107,7 +109,7 @@ class PhotoPlace(QWidget):
         if photo is None:
             view.show_photo(QImage(), "", [], "", EMPTY)
             return
-        image = self.pictures.image(photo)
+        image = self.importer.image(photo)
         said = "The picture comes …" if image is None else "The file does not hold this picture."
         caption = caption_of(study, photo, word)
         marks = [_mark(study, photo, c) for c in callouts_of(study, photo.id)]
@@ -117,6 +119,28 @@ class PhotoPlace(QWidget):
         callout = self.session.study.callouts.get(id)
         self._stepped, self._stepped_for = self.id, None  # this photo stays, whatever else shows the same thing
         self.session.select((callout.about or id) if callout else "")
+
+    def actions_here(self) -> tuple[Action, ...]:
+        """What can be done to the photo shown."""
+        shown, look = partial(Action, menu="Photo", group=2), partial(Action, menu="Photo", group=1)
+        return (
+            Action("paste photo", "&Paste photo", "Photo", self.paste, "Ctrl+Shift+V"),
+            look("next photo", "&Next photo", run=partial(self.step, 1), keys="Ctrl+PgDown"),
+            look("previous photo", "P&revious photo", run=partial(self.step, -1), keys="Ctrl+PgUp"),
+            look("pair", "Compare &before and after", run=self.show_pair, keys="F3"),
+            shown("turn right", "Rotate ri&ght", run=partial(self.turn, 90), keys="Ctrl+]"),
+            shown("turn left", "Rotate &left", run=partial(self.turn, 270), keys="Ctrl+["),
+            shown("crop", "&Crop", run=self.begin_cut, keys="Ctrl+Shift+X"),
+            shown("reset crop", "Reset cr&op", run=self.whole),
+            shown("mark before", "Mark as be&fore step", run=partial(self.mark, "before")),
+            shown("mark after", "Mark as a&fter step", run=partial(self.mark, "after")),
+            shown("mark neither", "Clear before / after", run=partial(self.mark, "")),
+            shown("callout", "Add call&out", run=self.add_callout, keys="Ctrl+Shift+A"),
+            shown("letters", "Letter callouts in reading order", run=self.letters),
+            shown("numbers", "Number holes in tightening order", run=self.tighten),
+            shown("caption", "&Edit caption", run=lambda: self.session.select(self.id)),
+            shown("remove photo", "Re&move photo", run=self.remove),
+        )
 
     # -- which one ----------------------------------------------------------------------------------------
 
@@ -144,7 +168,7 @@ class PhotoPlace(QWidget):
 
     def add(self, items: Sequence[Path | bytes]) -> None:
         """Take pictures in with the step shown, or the last one."""
-        self.pictures.take_in(items, self._shown_for[0])
+        self.importer.take_in(items, self._shown_for[0])
 
     def paste(self) -> None:
         """Take in what lies in the clipboard: a picture, or files."""

@@ -30,9 +30,9 @@ from oddbolt.core.narration.language.vocabulary import Vocabulary, shipped
 from oddbolt.core.reference.tables import drives
 from oddbolt.core.study import Joint
 from oddbolt.core.study.formatting import duration
-from oddbolt.desk.inspector.fields import TypedLine, is_undo
 from oddbolt.desk.inspector.identify_box import candidates_in_words
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.inputs import TypedLine, is_undo
 
 HINTS = "Enter  log     Tab  correct a piece     F8  pause     F9  photo     Ctrl+Z  undo"
 
@@ -124,7 +124,7 @@ class AskButton(QPushButton):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Down):
-            self.showMenu()
+            self.menu().popup(self.mapToGlobal(self.rect().bottomLeft()))
         else:
             super().keyPressEvent(event)
 

@@ -11,7 +11,7 @@ from oddbolt.core.reach.questions import signed
 from oddbolt.core.reach.step_masks import priority_parts
 from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import duration, plural
-from oddbolt.desk.pages.reach_panels.panel import Below
+from oddbolt.desk.pages.reach_panels.panel import ReachPanel
 from oddbolt.desk.state.figures import Figures
 from oddbolt.desk.state.session import Session
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
@@ -30,7 +30,7 @@ class Line:
     fact: str = ""
 
 
-class Asked(Below):
+class QuestionsPanel(ReachPanel):
     """The questions on which the reach of the parts rests, the one that tells most first; before them the facts that
     contradict each other. Y and N answer."""
 

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from oddbolt.core.reach.overview import Glance
+from oddbolt.core.reach.overview import PartOverview
 from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import duration_span, plural, span
-from oddbolt.desk.pages.reach_panels.panel import Below
+from oddbolt.desk.pages.reach_panels.panel import ReachPanel
 from oddbolt.desk.state.figures import Figures
 from oddbolt.desk.state.session import Session
 from oddbolt.desk.widgets.tables import Bar, Cell, Rows, Table
@@ -13,7 +13,7 @@ from oddbolt.desk.widgets.tables import Bar, Cell, Rows, Table
 HEADS = ("part", "steps", "time", "tools", "to renew", "risk")
 
 
-class AllParts(Below):
+class OverviewPanel(ReachPanel):
     """Every part that some step frees: steps, time, tools, renewals and risk."""
 
     def __init__(self, session: Session, figures: Figures) -> None:
@@ -40,7 +40,7 @@ class AllParts(Below):
         self.said.setText(words if found is not None else "All parts are being worked out …")
 
 
-def _cells(study: Study, glance: Glance) -> list[Cell]:
+def _cells(study: Study, glance: PartOverview) -> list[Cell]:
     steps, seconds, name = glance.reach.steps, glance.reach.seconds, study.name(glance.part)
     assert steps is not None
     assert seconds is not None

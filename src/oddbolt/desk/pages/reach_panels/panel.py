@@ -9,7 +9,7 @@ from oddbolt.desk.state.session import Session
 from oddbolt.desk.widgets.tables import Table
 
 
-class Below(QWidget):
+class ReachPanel(QWidget):
     """What stands below the strata: a line of words, room for what is done at its end, and a table."""
 
     def __init__(self, session: Session, figures: Figures, table: Table) -> None:

@@ -9,13 +9,12 @@ from PySide6.QtWidgets import QBoxLayout, QComboBox, QHBoxLayout, QLabel, QPushB
 
 from oddbolt.core.bench.kit import at_hand
 from oddbolt.core.errors import OddBoltError
-from oddbolt.core.reach.route_options import AVOID, MINIMISE, Choices, Wish, choices, weights_of
+from oddbolt.core.reach.route_options import AVOID, MINIMISE, Choices, RouteOptions, choices, weights_of
 from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import plural
 from oddbolt.core.study.naming import resolve_all
-from oddbolt.desk.inspector.fields import LineField
-from oddbolt.desk.pages.page import word_group
 from oddbolt.desk.state.session import Session
+from oddbolt.desk.widgets.inputs import LineField, word_group
 from oddbolt.files.report import step_text
 
 #: what stands last among the words of what is least
@@ -23,7 +22,7 @@ WEIGHED = "weighed"
 EXAMPLE = "renewals 2 min, risk 30 s"
 
 
-class Wishes(QWidget):
+class RouteOptionsPanel(QWidget):
     """``changed`` says that something else is wished. ``first`` is the line whose end is free for others; the second
     line is shown when it is asked for."""
 
@@ -113,12 +112,12 @@ class Wishes(QWidget):
 
     # -- what is wished -------------------------------------------------------------------------------------
 
-    def wish(self) -> Wish:
+    def options(self) -> RouteOptions:
         """What is wished now."""
         weighed = self.least.checkedId() == len(MINIMISE)
         study = self.session.study
         faces, power, variant = (box.currentData() or "" for box in (self.face, self.power, self.variant))
-        return Wish(
+        return RouteOptions(
             "time" if weighed else MINIMISE[self.least.checkedId()],
             self.weights if weighed else (),
             tuple(p for p in self.keep_in if p in study.parts),
@@ -129,8 +128,8 @@ class Wishes(QWidget):
             variant,
         )
 
-    def refresh(self, study: Study) -> Wish:
-        """Show what there is to choose between in this study; what is gone is no longer wished. Returns the wish."""
+    def refresh(self, study: Study) -> RouteOptions:
+        """Show what there is to choose between in this study; what is gone is no longer wished. Returns the options."""
         found = choices(study)
         if found != self._choices:
             self._choices = found
@@ -143,11 +142,18 @@ class Wishes(QWidget):
             _fill(self.power, [("power cut the best way", ""), *steps, ("worked on live", "not")] if steps else [])
             _fill(self.variant, [("all variants", ""), *((v, v) for v in found.variants)] if found.variants else [])
         self.kept_in.set_shown("; ".join(study.name(p) for p in self.keep_in if p in study.parts))
-        wish = self.wish()
-        more = [*wish.keep_in, *wish.avoid, *wish.faces, wish.isolate, wish.variant, wish.tools is not None]
+        options = self.options()
+        more = [
+            *options.keep_in,
+            *options.avoid,
+            *options.faces,
+            options.isolate,
+            options.variant,
+            options.tools is not None,
+        ]
         count = sum(map(bool, more))
         self.more.setText(plural(count, "wish") if count else "wishes")
-        return wish
+        return options
 
     def forget(self) -> None:
         """Wish nothing; for another study."""

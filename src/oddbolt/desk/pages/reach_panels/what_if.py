@@ -8,23 +8,22 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QPushButton
 
-from oddbolt.core.reach.route_options import Wish
+from oddbolt.core.reach.route_options import RouteOptions
 from oddbolt.core.reach.step_masks import priority_parts
 from oddbolt.core.reach.what_if import LEAST_S, Change, Effect, all_in_words, dropped, keep, kept
 from oddbolt.core.study.formatting import duration, plural
-from oddbolt.desk.inspector.fields import LineField
-from oddbolt.desk.pages.page import word_group
-from oddbolt.desk.pages.reach_panels.panel import Below
+from oddbolt.desk.pages.reach_panels.panel import ReachPanel
 from oddbolt.desk.painters.effort_plot import Cheap
 from oddbolt.desk.state.figures import Figures, Trial
 from oddbolt.desk.state.session import Session
+from oddbolt.desk.widgets.inputs import LineField, word_group
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 #: which changes are listed
 LISTS = ("by itself", "only together", "for nothing")
 
 
-class Easier(Below):
+class WhatIfPanel(ReachPanel):
     """Every change that would help, the best first; pairs that only help together; changes that nobody needs. ``tried``
     says that another what-if lies over the study."""
 
@@ -35,13 +34,13 @@ class Easier(Below):
         super().__init__(session, figures, Table(rows, "What holds the device back"))
         self.changes: tuple[Change, ...] = ()
         self.targets: tuple[str, ...] = ()
-        self.wish = Wish()
+        self.options = RouteOptions()
         self._rows: list[tuple[Change, ...]] = []
         self.table.widths(228, 112, 128, 100)
         self.table.picked.connect(self._picked)
         self.said.setObjectName("copper")
         self.lists = word_group(self, self.line, enumerate(LISTS))
-        self.lists.idClicked.connect(lambda _: self.refresh(self.targets, self.wish))
+        self.lists.idClicked.connect(lambda _: self.refresh(self.targets, self.options))
         self.name = LineField()
         self.name.setPlaceholderText("keep it as …")
         self.name.setAccessibleName("name to keep the what-if under")
@@ -59,11 +58,11 @@ class Easier(Below):
         self.across.setStretch(1, 2)
         figures.weighed.connect(self._weighed)
 
-    def refresh(self, targets: tuple[str, ...], wish: Wish = Wish()) -> None:  # noqa: B008 - frozen
+    def refresh(self, targets: tuple[str, ...], options: RouteOptions = RouteOptions()) -> None:  # noqa: B008 - frozen
         """Show the changes by what they save on the way to these parts."""
         study = self.session.study
         targets = tuple(t for t in targets if t in study.parts)
-        self.targets, self.wish = targets, wish
+        self.targets, self.options = targets, options
         self.changes = tuple(c for c in self.changes if study.find(c.about) is not None)
         parts = tuple(dict.fromkeys((*targets, *priority_parts(study))))
         alone = self.figures.held_back(parts)
@@ -84,7 +83,7 @@ class Easier(Below):
         for button in self.lists.buttons():
             button.setVisible(not self.changes)
         if self.changes:
-            self.said.setText(self._moved(self.figures.trial(self.changes, targets, wish)))
+            self.said.setText(self._moved(self.figures.trial(self.changes, targets, options)))
             self.drop.setText("Forget it" if self._known_as() else "Drop it")
 
     @staticmethod

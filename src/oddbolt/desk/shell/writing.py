@@ -1,0 +1,236 @@
+"""What can be written to a file or printed: each a row with its endings and how it is made."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from datetime import date
+from functools import partial
+from pathlib import Path
+
+from attrs import frozen
+from PySide6.QtCore import Qt
+from PySide6.QtPrintSupport import QPrintDialog, QPrinter
+from PySide6.QtWidgets import QWidget
+
+from oddbolt.core.opening.edge import round_of
+from oddbolt.core.safety import preflight
+from oddbolt.desk.pages.fasteners import Fasteners
+from oddbolt.desk.pages.opening import Opening
+from oddbolt.desk.pages.page import Page
+from oddbolt.desk.pages.prepare import Prepare
+from oddbolt.desk.pages.reach import ReachPage
+from oddbolt.desk.shell.dialogs import ended
+from oddbolt.desk.shell.filing import Filing
+from oddbolt.desk.state.actions import Action
+from oddbolt.desk.state.session import Session
+from oddbolt.files.bench_card import write_card
+from oddbolt.files.contact_sheet import contact_sheet
+from oddbolt.files.edge_drawing import write_edge
+from oddbolt.files.kit_sheet import kit_html
+from oddbolt.files.pdf import write_page
+from oddbolt.files.records import to_json
+from oddbolt.files.report import html_report
+from oddbolt.files.tables import TABLES, csv_text
+from oddbolt.files.text import write_text
+
+SCALE = "Print it at 100 %"
+
+
+@frozen
+class Sheet:
+    """One thing that can be written: its menu text and key, the name proposed, the endings, how it is made and what is
+    told afterwards. ``why_not`` says why there is nothing to write yet, or ""."""
+
+    name: str
+    text: str
+    keys: str
+    proposed: str
+    endings: tuple[str, ...]
+    write: Callable[[Path], object]
+    why_not: Callable[[], str]
+    told: str = ""
+    menu: str = "File/&Write"
+
+
+class Writing:
+    """Writes the sheets and prints pages."""
+
+    def __init__(
+        self,
+        window: QWidget,
+        filing: Filing,
+        prepare: Prepare,
+        opening: Opening,
+        fasteners: Fasteners,
+        reach: ReachPage,
+        shown: Callable[[], Page | None],
+    ) -> None:
+        self.window, self.filing, self.shown = window, filing, shown
+        self.session: Session = filing.session
+        self.prepare, self.opening, self.fasteners, self.reach = prepare, opening, fasteners, reach
+
+    def sheets(self) -> tuple[Sheet, ...]:
+        """Everything that can be written."""
+        none = self.filing.no_study
+        return (
+            Sheet("report", "&Report …", "Ctrl+E", "report", (".html", ".pdf"), self._report, none),
+            Sheet("kit list", "&Kit list …", "Ctrl+Shift+K", "kit", (".pdf", ".html"), self._kit, none),
+            Sheet(
+                "edge plan",
+                "&Edge plan 1:1 …",
+                "Ctrl+Shift+D",
+                "edge plan",
+                (".pdf", ".svg"),
+                self._edge,
+                lambda: "" if self.opening.plan_id else "There is no edge plan yet.",
+                SCALE,
+            ),
+            Sheet(
+                "tray plan",
+                "&Tray plan 1:1 …",
+                "",
+                "tray",
+                (".pdf", ".svg"),
+                self._tray,
+                lambda: "" if self.fasteners.plan else "There is no tray plan yet; Fasteners shows one under “tray”.",
+                f"{SCALE}; its bar is 20 mm",
+            ),
+            Sheet(
+                "bench card",
+                "&Bench card …",
+                "",
+                "bench card",
+                (".pdf", ".html"),
+                self._card,
+                lambda: "" if self.reach.route else "There is no route yet; name a part on Reach.",
+            ),
+            Sheet("strata", "&Strata …", "Ctrl+Shift+T", "strata", (".svg", ".png"), self._strata, none),
+            Sheet(
+                "contact sheet",
+                "&Contact sheet …",
+                "",
+                "photos",
+                (".pdf", ".html"),
+                self._contact_sheet,
+                lambda: "" if self.session.study.photos else "There are no photos yet.",
+            ),
+            Sheet(
+                "gauge mat",
+                "&Gauge mat …",
+                "",
+                "gauge mat",
+                (".pdf", ".svg", ".png"),
+                self._mat,
+                lambda: "",
+                f"{SCALE}, matt, in colour; its ruler must measure 100 mm",
+            ),
+        )
+
+    def actions(self) -> tuple[Action, ...]:
+        """An action for each sheet; export and print."""
+        return (
+            Action("export", "E&xport …", "File", self.export, "Ctrl+Shift+E", 2, self.filing.no_study),
+            *(Action(s.name, s.text, s.menu, partial(self.ask, s.name), s.keys, 2, s.why_not) for s in self.sheets()),
+            Action("print", "&Print page …", "File", self.print_page, "Ctrl+P", 2),
+        )
+
+    def ask(self, name: str) -> None:
+        """Ask where to write a sheet, and write it; or say why there is none."""
+        sheet = next(s for s in self.sheets() if s.name == name)
+        why_not = sheet.why_not()
+        if why_not:
+            self.session.tell(why_not)
+            return
+        store = self.session.store
+        stem = f"{store.path.stem} {sheet.proposed}" if store is not None else sheet.proposed
+        kinds = ";;".join(f"{e[1:].upper()} (*{e})" for e in sheet.endings)
+        title = f"Write {name}"
+        self.filing.dialogs.ask_save(title, stem + sheet.endings[0], kinds, partial(self.write, name))
+
+    def write(self, name: str, path: Path, kind: str = "") -> None:
+        """Write a sheet to this file, and tell where it lies."""
+        sheet = next(s for s in self.sheets() if s.name == name)
+
+        def write() -> None:
+            target = ended(path, sheet.endings, kind)
+            sheet.write(target)
+            self.session.tell(f"Written: {target}.{f' {sheet.told}.' if sheet.told else ''}")
+
+        self.filing.attempt(write)
+
+    # -- how each is made ---------------------------------------------------------------------------------
+
+    def _report(self, path: Path) -> None:
+        store = self.session.store
+        picture = store.picture if store else lambda _: None
+        write_page(path, html_report(self.session.study, picture, date.today().isoformat()))
+
+    def _kit(self, path: Path) -> None:
+        study = self.session.study
+        write_page(path, kit_html(study, self.prepare.job_name(), self.prepare.needs(), preflight(study)))
+
+    def _edge(self, path: Path) -> None:
+        study = self.session.study
+        write_edge(path, study, round_of(study, self.opening.plan_id))
+
+    def _tray(self, path: Path) -> None:
+        from oddbolt.files.tray_sheet import write_tray
+
+        if self.fasteners.plan is not None:
+            write_tray(path, self.session.study, self.fasteners.plan)
+
+    def _card(self, path: Path) -> None:
+        if self.reach.route is not None:
+            write_card(path, self.session.study, self.reach.route)
+
+    def _strata(self, path: Path) -> None:
+        from oddbolt.desk.pages.reach_panels.strata_export import write_strata
+
+        write_strata(path, self.session.study, self.reach.units.checkedId() == 1, self.reach.route)
+
+    def _contact_sheet(self, path: Path) -> None:
+        write_page(path, contact_sheet(self.session.study, self.session.picture))
+
+    def _mat(self, path: Path) -> None:
+        from oddbolt.core.vision.mat import mat
+        from oddbolt.files.mat_sheet import write_mat
+
+        write_mat(path, mat())
+
+    # -- data, and paper ----------------------------------------------------------------------------------
+
+    def export(self) -> None:
+        """Ask where to export the study as JSON, or one of its tables as CSV."""
+        kinds = ";;".join(["Whole study, JSON (*.json)", *(f"Table of {t}, CSV (*.csv)" for t in TABLES)])
+        store = self.session.store
+        stem = store.path.stem if store else "study"
+        self.filing.dialogs.ask_save("Export", f"{stem}.json", kinds, self.export_to)
+
+    def export_to(self, path: Path, kind: str = "") -> None:
+        """Write the whole study as JSON or a table as CSV, by the ending typed, else by the kind chosen."""
+        table = next((t for t in TABLES if f"of {t}," in kind), "steps")
+        study = self.session.study
+
+        def write() -> None:
+            target = ended(path, (".json", ".csv"), kind)
+            if target.suffix.lower() == ".csv":
+                write_text(target, csv_text(study, table))
+            else:
+                write_text(target, json.dumps(to_json(study), ensure_ascii=False, indent=1))
+            self.session.tell(f"Written: {target}.")
+
+        self.filing.attempt(write)
+
+    def print_page(self) -> None:
+        """Print what is on the page."""
+        page = self.shown()
+        if page is None:
+            return
+        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+        printer.setDocName(f"{self.session.study.device.name}, {page.title}")
+        dialog = QPrintDialog(printer, self.window)
+        dialog.accepted.connect(lambda: page.print_on(printer))
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.setModal(True)
+        dialog.show()
