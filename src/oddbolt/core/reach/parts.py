@@ -82,7 +82,8 @@ def reach_of_all(study: Study) -> Mapping[str, Reach]:
 
 
 class _Memory:
-    """What the last study's sets came to; the next study mostly begins with the same steps."""
+    """What the last study's sets came to; the next study mostly begins with the same steps. What lies here is not
+    changed any more, so that several threads may take it over."""
 
     recorded: RecordedOrder | None = None
 
@@ -106,8 +107,9 @@ def _ends(needs: Needs) -> tuple[dict[str, int], dict[int, tuple[float, float, f
     recorded, before = RecordedOrder(problem), _Memory.recorded
     if before is not None:
         recorded.take_over(before)
+    found = recorded.figures(masks)
     _Memory.recorded = recorded
-    return sets, recorded.figures(masks)
+    return sets, found
 
 
 def _ordered(problem: Problem, mask: int) -> tuple[float, float, float]:

@@ -55,7 +55,7 @@ class RecordedOrder:
                 break
             same += 1
         if same == len(other.rows) and len(other.known) < KEPT:
-            self.known = other.known
+            self.known = dict(other.known)
         else:
             self.known |= {mask: state for mask, state in other.known.items() if mask.bit_length() <= same}
 

@@ -161,7 +161,7 @@ class Margin(QScrollArea):
         if isinstance(thing, Part):
             reach = self.figures.reach()
             if reach is None:
-                return (("free after", "being worked out"),)
+                return (("free after", self.figures.pending),)
             r = reach[thing.id]
             if r.steps is None or r.seconds is None:
                 return (("reach", r.why_not),)

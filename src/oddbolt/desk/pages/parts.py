@@ -52,7 +52,7 @@ class Parts(Page):
         priority = {id for id in ids if study.parts[id].priority}
         self.table.refresh(ids, cells, priority, self.session.selection, self.session.chosen)
         chosen = sum(p.priority for p in study.parts.values())
-        waiting = " · depths are being worked out" if not reach and study.parts else ""
+        waiting = f" · depths {self.figures.pending}" if not reach and study.parts else ""
         self.beside.setText(
             f"{plural(len(ids), 'part')}, {chosen} of priority (copper){waiting}"
             if ids

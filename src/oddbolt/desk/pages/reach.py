@@ -220,7 +220,7 @@ class ReachPage(Page):
         self.ribbon.show_route(study, route, self.session.selection)
         names = " and ".join(study.name(p) for p in self.targets)
         self.route_name.setText(f"Route to {names}" if names else "No part chosen")
-        self.summary.setText("being worked out …" if waiting else route_summary(study, route) if route else "")
+        self.summary.setText(self.figures.pending if waiting else route_summary(study, route) if route else "")
         self._notes(route, why_not)
 
     def _show_ways(self, ways: Sequence[Route]) -> None:

@@ -76,7 +76,7 @@ class ReportPage(Page):
         if self._shown is study:
             return
         if self.figures.counts() is None:
-            self.beside.setText("being worked out …")
+            self.beside.setText(self.figures.pending)
             return
         self._shown = study
         self.beside.setText(self.about)

@@ -119,7 +119,7 @@ class ScanPage(Page):
         self.scan, self.match, self.chosen, self.trouble, self.name = None, None, -1, "", path.name
         self.points = []
         self._image, self._stop = QImage(), Event()
-        self._work.start(partial(_scanned, path, self._stop), partial(self._take, self._stop))
+        self._work.start(partial(_scanned, path, self._stop), partial(self._take, self._stop), self._failed)
         self.refresh()
 
     def stop(self) -> None:
@@ -146,6 +146,10 @@ class ScanPage(Page):
         if self.trouble:
             self.session.tell(self.trouble)
         self.refresh()
+
+    def _failed(self, error: Exception) -> None:
+        if self._stop is not None:
+            self._take(self._stop, (None, None, f"This photo could not be scanned ({type(error).__name__}: {error})."))
 
     def _crop(self, found: Scan) -> None:
         """Show the mat alone: what lies round it tells nothing."""

@@ -65,7 +65,11 @@ class PhotoImporter(QObject):
             key, photo, side = self._wanted.pop()
             self._making.add(key)
             data = self.session.picture(photo.sha256) or b""
-            self._beside.start(partial(made_ready, data, photo, side), partial(self._keep, key))
+            self._beside.start(
+                partial(made_ready, data, photo, side),
+                partial(self._keep, key),
+                lambda _, key=key: self._keep(key, QImage()),
+            )
 
     def _keep(self, key: object, image: QImage, told: bool = True) -> None:
         self._making.discard(key)
@@ -77,6 +81,9 @@ class PhotoImporter(QObject):
         self._make_next()
         if told:
             self.ready.emit()
+
+    def _lose(self, key: object, _error: Exception) -> None:
+        self._keep(key, QImage())
 
     def _forget(self) -> None:
         self._wanted.clear()
@@ -101,7 +108,10 @@ class PhotoImporter(QObject):
         batch = _Batch(len(items), step)
         self._batches.append(batch)
         for n, item in enumerate(items):
-            self._beside.start(partial(_look, item), partial(self._take, batch, n))
+            self._beside.start(partial(_look, item), partial(self._take, batch, n), partial(self._refuse, batch, n))
+
+    def _refuse(self, batch: _Batch, n: int, error: Exception) -> None:
+        self._take(batch, n, (None, f"A picture could not be read ({type(error).__name__}: {error})."))
 
     def _take(self, batch: _Batch, n: int, found: tuple[Looked | None, str]) -> None:
         batch.found[n] = found

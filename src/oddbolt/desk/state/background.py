@@ -28,11 +28,15 @@ class Background(QObject):
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(threads)
 
-    def start(self, work: Callable[[], T], take: Callable[[T], None]) -> None:
-        """Do ``work`` on a thread and give its answer to ``take``."""
+    def start(
+        self, work: Callable[[], T], take: Callable[[T], None], failed: Callable[[Exception], None] | None = None
+    ) -> None:
+        """Do ``work`` on a thread and give its answer to ``take``. An error arrives like an answer: it is given to
+        ``failed`` and then raised in the window's thread, where it is logged and told."""
         post = _Post()
         post.came.connect(self._hand_over)
-        self._pool.start(_Job(work, take, post))
+        post.broke.connect(self._hand_over_error)
+        self._pool.start(_Job(work, take, failed or _nobody, post))
 
     def clear(self) -> None:
         """Leave what has not begun."""
@@ -45,18 +49,34 @@ class Background(QObject):
     def _hand_over(self, take: Callable[[Any], None], answer: Any) -> None:
         take(answer)
 
+    def _hand_over_error(self, failed: Callable[[Exception], None], error: Exception) -> None:
+        failed(error)
+        raise error
+
 
 class _Post(QObject):
     """The way of one answer. It belongs to its job, so it outlives whoever asked."""
 
     came = Signal(object, object)
+    broke = Signal(object, object)
 
 
 class _Job(QRunnable):
-    def __init__(self, work: Callable[[], Any], take: Callable[[Any], None], post: _Post) -> None:
+    def __init__(
+        self, work: Callable[[], Any], take: Callable[[Any], None], failed: Callable[[Exception], None], post: _Post
+    ) -> None:
         super().__init__()
-        self.work, self.take, self.post = work, take, post
+        self.work, self.take, self.failed, self.post = work, take, failed, post
 
     def run(self) -> None:
         _here.post = self.post
-        self.post.came.emit(self.take, self.work())
+        try:
+            answer = self.work()
+        except Exception as error:
+            self.post.broke.emit(self.failed, error)
+        else:
+            self.post.came.emit(self.take, answer)
+
+
+def _nobody(error: Exception) -> None:
+    """Nobody waits to be told."""

@@ -63,6 +63,7 @@ class Figures(QObject):
         self._asked: set[Hashable] = set()
         self._improving: set[Hashable] = set()
         self._settled: set[Hashable] = set()
+        self._failed: dict[Hashable, str] = {}
         self._beside, self._long = Background(self), Background(self)
         self._waiting: list[tuple[Hashable, Study, Callable[[Study], Any]]] = []
         self._start = QTimer(self)
@@ -75,6 +76,12 @@ class Figures(QObject):
     def working(self) -> bool:
         """Whether an answer is still to come."""
         return bool(self._asked)
+
+    @property
+    def pending(self) -> str:
+        """What to say in place of an answer that is not there: it is being worked out, or could not be."""
+        trouble = next(iter(self._failed.values()), "")
+        return f"could not be worked out: {trouble}" if trouble else "being worked out …"
 
     def reach(self) -> Mapping[str, Reach] | None:
         """The reach of every part."""
@@ -149,7 +156,7 @@ class Figures(QObject):
                 shown(answer[0])
 
         work = partial(_route, study, targets, stopped, options, ROUTE_BUDGET_S, better)
-        self._long.start(work, done)
+        self._long.start(work, done, lambda error: done((None, str(error))))
 
     def others(self, targets: tuple[str, ...], options: RouteOptions = ANY) -> tuple[Route, ...] | None:
         """The routes truly different from the best one, worked out beside."""
@@ -239,7 +246,7 @@ class Figures(QObject):
         if len(study.steps) <= AT_ONCE_STEPS and not beside:
             self._known[key] = work(study)
             return self._known[key]
-        if key not in self._asked:
+        if key not in self._asked and key not in self._failed:
             self._asked.add(key)
             self._waiting.append((key, study, work))
             self._start.start()
@@ -248,7 +255,9 @@ class Figures(QObject):
     def _begin(self) -> None:
         """What was asked for goes to the thread beside, once the hand's own work is in sight."""
         for key, study, work in self._waiting:
-            self._beside.start(partial(self._answer, study, work), partial(self._take, key, study))
+            self._beside.start(
+                partial(self._answer, study, work), partial(self._take, key, study), partial(self._fail, key, study)
+            )
         self._waiting.clear()
 
     def _answer(self, study: Study, work: Callable[[Study], Any]) -> Any:
@@ -260,12 +269,19 @@ class Figures(QObject):
             self._asked.discard(key)
             self.ready.emit()
 
+    def _fail(self, key: Hashable, study: Study, error: Exception) -> None:
+        if study is self.session.study:
+            self._failed[key] = f"{type(error).__name__}: {error}"
+            self._asked.discard(key)
+            self.ready.emit()
+
     def _forget(self) -> None:
         if self._of is self.session.study:
             return
         self._of = self.session.study
         self._known = {key: known for key, known in self._known.items() if self._holds(key)}
         self._asked.clear()
+        self._failed.clear()
         self._improving.clear()
         self._settled.clear()
         self._waiting.clear()

@@ -72,7 +72,7 @@ class QuestionsPanel(ReachPanel):
         for button in (self.yes, self.no):
             button.setVisible(bool(cells))
         waits = found is None or conflicts is None
-        self.said.setText("What is open is being worked out …" if waits else self._words(study))
+        self.said.setText(f"Open questions: {self.figures.pending}" if waits else self._words(study))
 
     def _doubt(self, study: Study, id: str, stuck: tuple[str, ...]) -> Line:
         fact = study.facts[id]

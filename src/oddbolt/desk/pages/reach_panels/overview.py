@@ -37,7 +37,7 @@ class OverviewPanel(ReachPanel):
         words = f"{plural(len(ids), 'part')}, {len(marked)} of priority first. Risk is in points, not chances."
         if shut:
             words += f" {plural(len(shut), 'part')} cannot be reached."
-        self.said.setText(words if found is not None else "All parts are being worked out …")
+        self.said.setText(words if found is not None else f"All parts: {self.figures.pending}")
 
 
 def _cells(study: Study, glance: PartOverview) -> list[Cell]:

@@ -125,7 +125,7 @@ class WhatIfPanel(ReachPanel):
         study = self.session.study
         words = all_in_words(study, self.changes)
         if trial is None:
-            return f"What if: {words}? Being worked out …"
+            return f"What if: {words}? {self.figures.pending}"
         said = [f"What if: {words}?"]
         for part in self.targets:
             before, after = trial.before.get(part), trial.after.get(part)
