@@ -100,7 +100,7 @@ def test_a_part_never_lies_inside_itself_by_way_of_others():
 @pytest.mark.parametrize(
     ("cls", "fields"),
     [
-        (Joint, {"kind": "rivet"}),
+        (Joint, {"kind": "string"}),
         (Joint, {"kind": "screw", "length_mm": -1.0}),
         (Joint, {"kind": "clip", "torque_ncm": 3.0}),
         (Joint, {"kind": "screw", "count": 0}),

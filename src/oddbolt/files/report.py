@@ -14,6 +14,7 @@ from oddbolt.core.errors import BenchError, ReachError
 from oddbolt.core.opening.edge import round_of
 from oddbolt.core.opening.warmup import heating, safe_window, slabs_of, warm
 from oddbolt.core.reach import Reach, Route, TimeStudy, reach_of_all, step_times, time_study
+from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.safety import DEFER, preflight
 from oddbolt.core.study import Part, Photo, Study
@@ -50,7 +51,7 @@ def preview_report(study: Study, picture: Picture, written: str = "") -> tuple[s
 def _rendered(study: Study, picture: Picture, written: str, drawn: Drawn) -> str:
     reach = reach_of_all(study)
     screws = sum(j.count or 0 for j in study.joints.values() if j.kind == "screw")
-    plugs = sum(j.count or 0 for j in study.joints.values() if j.kind in ("connector", "coax"))
+    plugs = sum(j.count or 0 for j in study.joints.values() if j.kind in ids_where("plug"))
     device = study.device
     mass = f"{device.mass_g:g} g" if device.mass_g else ""
     photos: dict[str, list[Photo]] = {}

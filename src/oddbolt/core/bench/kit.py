@@ -14,6 +14,7 @@ from attrs import evolve, field, frozen
 
 from oddbolt.core.errors import BenchError
 from oddbolt.core.opening.outline import outline_of
+from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.reference.tables import drives, screw_label, table, tool_words
 from oddbolt.core.study import Joint, Study
 
@@ -166,7 +167,7 @@ def _renewals(job: _Job) -> None:
             )
             words = " ".join(str(f) for f in (*figures, joint.head, joint.finish) if f)
             job.want(Need("renew", f"screws {words}", float(joint.count or 1), "pieces", (id,), "recorded"))
-        elif joint.kind in ("adhesive", "tape") and joint.reuse not in ("reuse", "inspect"):
+        elif joint.kind in ids_where("glue") and joint.reuse not in ("reuse", "inspect"):
             area, basis = area_cm2(joint)
             noun = "tape" if joint.kind == "tape" else "pull-tab adhesive" if joint.tab else "adhesive"
             job.want(Need("renew", noun, area * spare, "cm²", (id,), f"{basis}, {spare - 1:.0%} spare"))
@@ -189,7 +190,7 @@ def _supplies(job: _Job) -> None:
             area = sum(area_cm2(study.joints[j])[0] for j in step.softens)
             amount = area * float(rows["solvent_to_soften_ml_per_cm2"])
             job.want(Need("supply", "isopropanol", amount, "ml", (id,), str(rows["source"])))
-    glued = [j for j in job.joints if study.joints[j].kind in ("adhesive", "tape")]
+    glued = [j for j in job.joints if study.joints[j].kind in ids_where("glue")]
     area = sum(area_cm2(study.joints[j])[0] for j in glued)
     if glued:
         cleaning = area * float(rows["solvent_to_clean_ml_per_cm2"])

@@ -9,17 +9,9 @@ from rapidfuzz import fuzz
 
 from oddbolt.core.narration.draft import DraftLog, DraftNote, DraftStep, Reading, evolve
 from oddbolt.core.narration.memory import CELLS, Memory, singular
+from oddbolt.core.reference.joint_kinds import ids_where, joint_kinds, kind_undone_by
 from oddbolt.core.study import Fact, Finding, Joint, Lap, Part, Run, Step, Study, new_id, put
 
-JOINT_OF = {
-    "unscrew": "screw",
-    "unclip": "clip",
-    "disconnect": "connector",
-    "peel": "adhesive",
-    "pry": "adhesive",
-    "cut": "other",
-    "desolder": "other",
-}
 BACK = ("place", "fasten", "connect", "apply", "press")
 #: A longer gap between two captions is a break or a cut, not the time of a step; in s.
 LONGEST_GAP_S = 600.0
@@ -169,7 +161,7 @@ def _enter(study: Study, draft: DraftStep) -> tuple[Study, str]:
         said=draft.said,
         tool=_tool(draft),
         isolates_power=draft.isolates_power or _cuts_power(draft),
-        destroys=draft.action == "cut" and draft.joint not in ("adhesive", "tape"),
+        destroys=draft.action == "cut" and draft.joint not in ids_where("glue"),
         phase="back" if draft.phase == "put back" or draft.action in BACK else "apart",
         note=draft.note or draft.doubt,
         face=next(reversed(study.steps.values())).face if study.steps else "front",
@@ -179,7 +171,7 @@ def _enter(study: Study, draft: DraftStep) -> tuple[Study, str]:
     joints: list[str] = []
     if draft.action == "pry" or (draft.action == "take out" and not draft.joint):
         joints = _softened(study, parts)
-    if not joints and (draft.joint or draft.action in JOINT_OF) and draft.action != "prepare":
+    if not joints and (draft.joint or draft.action in kind_undone_by()) and draft.action != "prepare":
         study, joint = _joint(study, draft, parts)
         joints = [joint]
     gone = {p for s in study.steps.values() for p in s.takes_out}
@@ -215,16 +207,16 @@ def _tool(draft: DraftStep) -> str:
 
 
 def _joint(study: Study, draft: DraftStep, parts: list[str]) -> tuple[Study, str]:
-    kind = draft.joint or JOINT_OF[draft.action]
+    kind = draft.joint or kind_undone_by()[draft.action]
     joint = Joint(
         new_id(study, "J"),
         kind,
         holds=tuple(dict.fromkeys(parts)),
-        count=draft.count if kind in ("screw", "clip") else draft.count or 1,
+        count=draft.count if joint_kinds()[kind].counted else draft.count or 1,
         reuse=draft.reuse,
         place=draft.place,
     )
-    if kind == "screw":
+    if kind in ids_where("threaded"):
         joint = evolve(
             joint,
             drive="" if draft.drive == "unknown" else draft.drive,
@@ -235,7 +227,7 @@ def _joint(study: Study, draft: DraftStep, parts: list[str]) -> tuple[Study, str
             finish=draft.finish,
             head=draft.head,
         )
-    elif kind == "connector":
+    elif "latch" in joint_kinds()[kind].figures:
         joint = evolve(joint, latch=draft.latch)
     return put(study, joint), joint.id
 
@@ -255,7 +247,7 @@ def _hold_by(study: Study, step_id: str, out: tuple[str, ...]) -> Study:
             break
         for joint_id in step.releases:
             joint = study.joints[joint_id]
-            if not joint.holds and joint.kind in ("screw", "clip", "magnet", "press fit", "tape", "adhesive", "other"):
+            if not joint.holds and joint.kind not in ids_where("plug"):
                 study = put(study, evolve(joint, holds=out[:1]))
     return study
 

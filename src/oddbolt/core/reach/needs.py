@@ -21,9 +21,10 @@ from typing import NamedTuple
 from attrs import frozen
 
 from oddbolt.core.reach.step_masks import Record, bits, record_of
+from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.study import Study
 
-PLUGS = ("connector", "coax")
+PLUGS = ids_where("plug")
 
 
 class Need(NamedTuple):

@@ -15,6 +15,7 @@ from attrs import frozen
 
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach.three_point import told
+from oddbolt.core.reference.joint_kinds import joint_kinds
 from oddbolt.core.reference.tables import table, thread_of
 from oddbolt.core.study import Joint, Step, Study
 
@@ -51,13 +52,14 @@ def joint_seconds(joint: Joint) -> float:
     assume = table("motions")["assume"]
     count = joint.count if joint.count is not None else int(assume["screws_in_a_group_not_counted"])
     seconds = recipe_seconds(joint.kind, "once") + count * recipe_seconds(joint.kind, "each")
-    if joint.kind == "screw":
+    kind = joint_kinds()[joint.kind]
+    if kind.threaded:
         thread = thread_of(joint.thread) if joint.thread else None
         pitch = thread.pitch_mm if thread else float(assume["screw_pitch_mm"])
         length = joint.length_mm or float(assume["screw_length_mm"])
         seconds += count * 2 * (length / pitch) * recipe_seconds("screw", "half_turn")
-    if joint.kind in ("adhesive", "tape"):
-        length = joint.length_mm or float(assume[f"{joint.kind}_length_mm"])
+    if kind.unit == "cm":
+        length = joint.length_mm or kind.usual_length_mm or 0.0
         seconds += length / 10 * recipe_seconds(joint.kind, "per_cm")
     return seconds
 
@@ -67,7 +69,7 @@ def estimate(study: Study, step: Step) -> float:
     seconds = sum(joint_seconds(study.joints[j]) for j in step.releases)
     for joint_id in step.softens:
         joint = study.joints[joint_id]
-        length = joint.length_mm or float(table("motions")["assume"]["adhesive_length_mm"])
+        length = joint.length_mm or joint_kinds()["adhesive"].usual_length_mm or 0.0
         seconds += recipe_seconds("soften", "once") + length / 10 * recipe_seconds("soften", "per_cm")
     handled = len(step.takes_out) + len(step.opens)
     seconds += handled * (recipe_seconds("part", "once") + recipe_seconds("part", "each"))

@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach.step_times import estimate, recipe_seconds
+from oddbolt.core.reference.joint_kinds import ids_where, joint_kinds
 from oddbolt.core.reference.tables import table
 from oddbolt.core.study import Step, Study
 
@@ -143,7 +144,7 @@ def time_study(study: Study) -> TimeStudy:
 
 
 #: kinds whose units are cm of length
-PER_CM = frozenset({"adhesive", "tape", "soften"})
+PER_CM = frozenset({*(kind.id for kind in joint_kinds().values() if kind.unit == "cm"), "soften"})
 
 
 def units_of(study: Study, step: Step) -> Mapping[str, tuple[float, float]]:
@@ -160,7 +161,7 @@ def units_of(study: Study, step: Step) -> Mapping[str, tuple[float, float]]:
             joint = study.joints[id]
             kind = "soften" if softened else joint.kind
             if kind in PER_CM:
-                usual = float(assume["tape_length_mm" if kind == "tape" else "adhesive_length_mm"])
+                usual = joint_kinds()["adhesive" if softened else kind].usual_length_mm or 0.0
                 add(kind, 1, (joint.length_mm or usual) / 10 * (joint.count or 1))
             else:
                 add(kind, 1, float(joint.count or assume["screws_in_a_group_not_counted"]))
@@ -219,5 +220,5 @@ def _motions_each(kind: str) -> float:
     assume = table("motions")["assume"]
     if kind in PER_CM:
         return recipe_seconds(kind, "per_cm")
-    turns = float(assume["screw_length_mm"]) / float(assume["screw_pitch_mm"]) if kind == "screw" else 0.0
+    turns = float(assume["screw_length_mm"]) / float(assume["screw_pitch_mm"]) if kind in ids_where("threaded") else 0.0
     return recipe_seconds(kind, "each") + 2 * turns * (recipe_seconds("screw", "half_turn") if turns else 0.0)

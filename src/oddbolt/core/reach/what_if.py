@@ -19,6 +19,7 @@ from oddbolt.core.reach.problem import Problem
 from oddbolt.core.reach.routes import best_order
 from oddbolt.core.reach.step_masks import priority_parts
 from oddbolt.core.reach.step_times import estimate
+from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.reference.tables import screw_label, table
 from oddbolt.core.study import Joint, Step, Study, WhatIf, change, new_id, put, remove
 from oddbolt.core.study.edits import put_all
@@ -100,7 +101,7 @@ def changes(study: Study) -> list[Change]:
             out.append(Change("driver", id))
         if joint.kind == "adhesive" and not joint.tab:
             out.append(Change("tab", id))
-        if joint.kind == "other":
+        if joint.kind in ids_where("solderable"):
             out.append(Change("plug", id))
     over = dict.fromkeys(f.over for f in study.facts.values() if f.state != "ruled out")
     return [*out, *(Change("clear", part) for part in over)]
@@ -153,7 +154,7 @@ def _applied(study: Study, what: Change, usual: tuple[str, str]) -> Study:
 
 def _covering_the_part(study: Study, joint: Joint) -> Study:
     """Glue lies under what it holds: what covered the glue covers that part still when the glue is gone."""
-    if joint.kind not in ("adhesive", "tape"):
+    if joint.kind not in ids_where("glue"):
         return study
     known = {(f.over, f.under) for f in study.facts.values()}
     for fact in [f for f in study.facts.values() if f.under == joint.id]:

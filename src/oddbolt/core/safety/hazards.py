@@ -8,6 +8,7 @@ from functools import lru_cache
 
 from attrs import evolve, frozen
 
+from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.reference.tables import table
 from oddbolt.core.safety.contents import contents, label, tells
 from oddbolt.core.safety.preflight import DONE, OVER, preflight
@@ -95,7 +96,7 @@ def situation(study: Study, step_id: str) -> Situation:
 def _work(study: Study, step: Step, tags: set[str]) -> None:
     for what in doing(study, step):
         tags.add(f"{what} now")
-    if any(study.joints[j].kind in ("connector", "coax") for j in step.releases) and step.phase == "apart":
+    if any(study.joints[j].kind in ids_where("plug") for j in step.releases) and step.phase == "apart":
         tags.add("opens connector")
     if step.isolates_power:
         tags.add("isolates")
@@ -149,7 +150,7 @@ def _power(study: Study, before: list[Step], step: Step, tags: set[str], names: 
             live = done.phase == "back"
     if live:
         tags.add("power live")
-    plugs = [j for j in step.releases if study.joints[j].kind in ("connector", "coax")]
+    plugs = [j for j in step.releases if study.joints[j].kind in ids_where("plug")]
     if plugs:
         names["joint"] = the(study.name(plugs[0]))
 
@@ -160,7 +161,7 @@ def _counts(study: Study, upto: list[Step], tags: set[str], names: dict[str, str
     for step in upto:
         for id in step.releases:
             joint = study.joints[id]
-            if joint.kind != "screw":
+            if joint.kind not in ids_where("threaded"):
                 continue
             if joint.count is None:
                 tags.add("count open")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.study.model import Study
 
 
@@ -16,9 +17,9 @@ def gaps(study: Study) -> list[str]:
             out.append(f"{name} is recorded, but no step releases it.")
         if not joint.holds:
             out.append(f"Nobody said what {name} holds.")
-        if joint.kind == "screw" and joint.count is None:
+        if joint.kind in ids_where("counted") and joint.count is None:
             out.append(f"{name} was not counted.")
-        if joint.kind == "screw" and not (joint.drive or joint.size):
+        if joint.kind in ids_where("threaded") and not (joint.drive or joint.size):
             out.append(f"The drive of {name} is not known.")
         if joint.lengths == "mixed":
             out.append(f"{name} differ in length; nobody said which is how long.")
@@ -28,7 +29,7 @@ def gaps(study: Study) -> list[str]:
     if (
         study.steps
         and not any(s.isolates_power for s in study.steps.values())
-        and any(j.kind in ("connector", "coax") for j in study.joints.values())
+        and any(j.kind in ids_where("plug") for j in study.joints.values())
     ):
         out.append("Connectors are opened, but no step is marked as isolating the power.")
     return out

@@ -14,10 +14,11 @@ from attrs import field, frozen
 from attrs.validators import in_
 
 from oddbolt.core.errors import StudyError
+from oddbolt.core.reference.joint_kinds import joint_kinds
 from oddbolt.core.study.fields import named, one_of, within
 from oddbolt.core.study.preparation import Check, EdgePlan, Keepout, Layer, Stretch, Sum, Wait, Warmup
 
-JOINT_KINDS = ("screw", "connector", "coax", "clip", "adhesive", "magnet", "press fit", "tape", "other")
+JOINT_KINDS = tuple(joint_kinds())
 TIMES = ("motions", "bench")
 REUSE_RULES = ("", "reuse", "inspect", "renew")
 FACT_STATES = ("seen", "assumed", "ruled out")
@@ -31,23 +32,8 @@ TURNS = (0, 90, 180, 270)
 LEAST_SHOWN = 0.02
 FINDING_KINDS = ("praise", "complaint", "damage", "spec", "mark", "caution", "note")
 
-#: Which figures belong to which kind of joint, beside name, count, reuse and note, which all have.
-FIGURES: Mapping[str, tuple[str, ...]] = MappingProxyType(
-    {
-        "screw": (
-            *("drive", "size", "thread", "length_mm", "lengths", "head", "head_mm", "finish", "torque_ncm"),
-            *("laid", "taken"),
-        ),
-        "connector": ("latch", "pins"),
-        "coax": ("length_mm",),
-        "clip": (),
-        "adhesive": ("width_mm", "length_mm", "tab"),
-        "magnet": (),
-        "press fit": (),
-        "tape": ("width_mm", "length_mm"),
-        "other": (),
-    }
-)
+#: which figures belong to which kind of joint, beside name, count, reuse and note, which all have
+FIGURES: Mapping[str, tuple[str, ...]] = MappingProxyType({kind.id: kind.figures for kind in joint_kinds().values()})
 
 
 @frozen
@@ -378,8 +364,6 @@ def joint_name(study: Study, joint: Joint) -> str:
         return joint.name
     count = "" if joint.count is None else f"{joint.count} "
     size = joint.size or joint.drive
-    noun = (
-        joint.kind if joint.count == 1 or joint.kind in ("adhesive", "tape", "coax", "press fit") else joint.kind + "s"
-    )
+    noun = joint_kinds()[joint.kind].noun(joint.count)
     held = next((study.parts[p].name for p in joint.holds if p in study.parts), "")
     return f"{count}{size + ' ' if size else ''}{noun}{', ' + held if held else ''}"

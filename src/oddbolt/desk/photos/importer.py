@@ -68,7 +68,7 @@ class PhotoImporter(QObject):
             self._beside.start(
                 partial(made_ready, data, photo, side),
                 partial(self._keep, key),
-                lambda _, key=key: self._keep(key, QImage()),
+                partial(self._lose, key),
             )
 
     def _keep(self, key: object, image: QImage, told: bool = True) -> None:

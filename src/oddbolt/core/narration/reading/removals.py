@@ -12,6 +12,7 @@ from oddbolt.core.narration.reading.connectors import disconnects
 from oddbolt.core.narration.reading.fastener_groups import count_group
 from oddbolt.core.narration.reading.reassembly import puts_back
 from oddbolt.core.narration.reading.sentence_state import FASTENERS, LATCH_WORDS, PLUGS, SentenceState
+from oddbolt.core.reference.joint_kinds import ids_where
 
 WITH_IT = re.compile(r"\b(?:together|along|complete)\s+with\b")
 #: "lift it by 2 cm", "lift it slightly": it moves and stays attached.
@@ -135,7 +136,7 @@ def act_of(work: SentenceState, clause: Clause, noun: Noun) -> str:
         return "disconnect" if work.latch() and clause.action == "release" and _names_plug(work, clause) else "unclip"
     if kind in PLUGS:
         return "cut" if action == "cut" else "desolder" if action == "desolder" else "disconnect"
-    if kind in ("adhesive", "tape"):
+    if kind in ids_where("glue"):
         return action if action in ("cut", "pry") else "peel"
     if action in ("release", "unclip") and not kind:
         if clause.verb.startswith("open"):
@@ -208,7 +209,7 @@ def takes_out(work: SentenceState, clause: Clause, action: str, names: tuple[str
         action = "take out"
     fields: dict[str, Any] = {"parts": names}
     if action == "peel":
-        kind = next((n.kind for n in nouns if n.kind in ("adhesive", "tape")), "adhesive")
+        kind = next((n.kind for n in nouns if n.kind in ids_where("glue")), "adhesive")
         fields |= {
             "joint": kind,
             "count": next((n.count for n in nouns if n.words and n.count_span), None),

@@ -11,9 +11,10 @@ from oddbolt.core.narration.language.nouns import Noun
 from oddbolt.core.narration.language.tokens import Item, put_right
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 from oddbolt.core.narration.memory import Memory
+from oddbolt.core.reference.joint_kinds import ids_where, joint_kinds
 
-FASTENERS = ("screw", "clip", "magnet", "press fit", "adhesive", "tape", "other")
-PLUGS = ("connector", "coax")
+PLUGS = ids_where("plug")
+FASTENERS = frozenset(joint_kinds()) - PLUGS
 #: A plug's own word is not part of the name of what it belongs to; a lead's or ribbon's is.
 PLUG_WORDS = frozenset("connector connectors plug plugs tab tabs".split())
 FLIPS = re.compile(
