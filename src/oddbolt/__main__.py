@@ -91,7 +91,7 @@ def _parser() -> argparse.ArgumentParser:
     route.add_argument("-o", "--output", type=Path, help="also write a card for the bench, FILE.pdf or FILE.html")
     add("times", commands.times, "What each kind of joint takes on this bench, fitted to the timed steps.")
     verdict = add("verdict", commands.verdict, "Judge the device, with the arithmetic.")
-    verdict.add_argument("--scheme", choices=("counting", "bench mark", "all"), default="all")
+    verdict.add_argument("--scheme", default="all", help="which scheme; all of them if none is named")
     report = add("report", commands.report, "Write the report, FILE.html or FILE.pdf.", as_json=False)
     report.add_argument("-o", "--output", type=Path, required=True)
     add("check", commands.check, "Look for contradictions and gaps in a study.")

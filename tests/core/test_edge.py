@@ -6,7 +6,7 @@ import attrs
 import numpy as np
 import pytest
 from builders import study_of
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from oddbolt.core.errors import BenchError
@@ -103,6 +103,7 @@ def test_room_is_the_distance_that_brute_force_finds(place, angle, depth):
 
 
 @given(PLACES, st.floats(5, 80), st.sampled_from(["sensor", "cell", "lens", "other"]), st.floats(0, 4))
+@example((4.5, 12.5, 1.5, 16.5), 73.0, "cell", 0.0)  # the corner of a thing, just near enough
 def test_the_safe_depth_wants_no_stop_and_a_little_more_does(place, angle, kind, below):
     x, y, wide, high = place
     things = [keepout(x, y, wide, high, kind, below_mm=below)]

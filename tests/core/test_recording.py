@@ -79,7 +79,7 @@ def test_what_goes_back_closes_the_count():
 def test_a_doubtful_torque_is_noted_not_believed():
     study = said("Undo two IP4 screws on the neck.", "Assembly.", "Fasten the two IP4 screws to 11 Nm.")
     assert next(iter(study.joints.values())).torque_ncm is None
-    assert "11 N·cm meant?" in list(study.steps.values())[-1].note
+    assert "11 N·cm meant?" in list(study.steps.values())[-1].doubt
 
 
 def test_names_are_found_as_people_shorten_them():

@@ -26,7 +26,7 @@ from oddbolt.core.study import (
 )
 from oddbolt.core.study.edits import MENTIONS, lap
 from oddbolt.core.study.model import KINDS
-from oddbolt.core.study.naming import resolve, resolve_all
+from oddbolt.core.study.naming import resolve, resolve_all, resolve_name
 from oddbolt.core.study.tally import loose, tally
 from oddbolt.demo import tide_logger
 
@@ -177,8 +177,12 @@ def test_names_lead_back_to_things():
     assert resolve_all(study, "Main board; lid", "P") == ("P19", "P4")
     with pytest.raises(StudyError, match="could be"):
         resolve(study, "display f", "P")
-    with pytest.raises(StudyError, match="Did you mean Battery"):
-        resolve(study, "batery", "P")
+    taken = resolve_name(study, "batery", "P")
+    assert (taken.id, taken.note) == ("P29", "'batery' is taken for Battery.")
+    with pytest.raises(StudyError, match=r"Main board \(P19\), .*Type more of the name"):
+        resolve(study, "board", "P")  # five boards: never the nearest one in silence
+    with pytest.raises(StudyError, match="no part called 'zzz'"):
+        resolve(study, "zzz", "P")
 
 
 def test_units_are_exact_by_definition():

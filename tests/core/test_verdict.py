@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from oddbolt.core.fasteners.look_alikes import ALIKE_MM, look_alikes, odd_ones
 from oddbolt.core.reference.tables import table
-from oddbolt.core.study import Fact, Joint, Part, Step, change
-from oddbolt.core.verdict import bench_mark, counting
+from oddbolt.core.study import Fact, Joint, Part, Step, change, put
+from oddbolt.core.verdict import SCHEMES, bench_mark, counting
 from oddbolt.demo import tide_logger
 
 
@@ -49,9 +49,27 @@ def test_counting_gives_the_figures_of_each_priority_part():
 
 
 def test_a_part_that_cannot_be_reached_is_an_open_question():
-    study = study_of(Part("P1", "Cell", priority=True))
-    assert "no recorded step takes it out" in bench_mark(study).open_questions[0]
-    assert counting(study)[0].route is None
+    study = put(device(), Part("P3", "Coil", priority=True))
+    mark = bench_mark(study)
+    assert "Coil is not judged: " in mark.open_questions[0]
+    assert SCHEMES["bench mark"].judge(study).headline == "at most 9.05 of 10"
+    assert counting(study)[1].route is None
+
+
+@pytest.mark.parametrize(
+    ("things", "missing"),
+    [
+        ((), "No step takes a part out"),
+        ((Part("P1", "Cell", priority=True),), "No step takes a part out"),
+        ((Part("P1", "Cell"), Step("S1", "lift", takes_out=("P1",))), "No part is marked as a priority part"),
+        ((Part("P1", "Cell", priority=True), Step("S1", "lift", takes_out=("P1",))), "No joint is recorded"),
+    ],
+)
+def test_there_is_no_mark_without_evidence(things, missing):
+    judged = SCHEMES["bench mark"].judge(study_of(*things))
+    assert judged.headline == ""
+    assert judged.data["mark"] is None
+    assert any(missing in sentence for sentence in judged.missing)
 
 
 def test_no_rule_takes_off_more_than_its_most_and_every_rule_has_its_reason():

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from oddbolt.core.errors import ReachError, StudyError
 from oddbolt.core.reach import answer, conflict, needs_of, open_questions, reach_of_all, route_to, step_times
 from oddbolt.core.reach.closures import Closures
-from oddbolt.core.reach.questions import _cost, _Reading, _with_need, _without_need
+from oddbolt.core.reach.questions import _cost, _Reading, _with_need, _without_need, likely
 from oddbolt.core.reach.what_if import (
     Change,
     applied,
@@ -131,7 +131,7 @@ def test_when_the_questions_are_answered_the_reach_is_exact(seed, answers):
         study = change(study, id, state="assumed" if int(id[1:]) % 2 else fact.state)
     asked = 0
     while found := open_questions(study):
-        gains = [q.narrows_s for q in found if q.narrows_s]
+        gains = [q.narrows_s * likely(study, q.over, q.under) for q in found]
         assert gains == sorted(gains, reverse=True)
         study = answer(study, found[0].over, found[0].under, answers[asked % len(answers)])
         asked += 1

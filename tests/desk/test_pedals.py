@@ -46,7 +46,7 @@ def test_the_whole_day_is_worked_with_one_pedal_and_a_mouth(qtbot, window, large
     qtbot.keyClick(large.edit, KEY.Key_F13)
     assert steps(window) == before + 1
     assert large.edit.toPlainText() == ""
-    assert large.last.text().startswith(f"{before + 1}  backed out")
+    assert large.last.text().startswith(f"{before + 1}  unscrew 4 IP5 screws")
     QTest.keyPress(large.edit, KEY.Key_F13)
     qtbot.wait(HOLD_MS + 80)
     QTest.keyRelease(large.edit, KEY.Key_F13)

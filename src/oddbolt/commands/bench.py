@@ -6,7 +6,7 @@ import argparse
 from math import isfinite
 from typing import TYPE_CHECKING, Any
 
-from oddbolt.commands.loading import load, parts_named, print_json
+from oddbolt.commands.loading import load, parts_named, print_json, thing_named
 from oddbolt.core.errors import BenchError, FileError
 from oddbolt.files.text import read_json, read_text
 
@@ -168,7 +168,6 @@ def kit(options: argparse.Namespace) -> int:
 
 def _chosen(options: argparse.Namespace, letter: str, given: Any, what: str) -> tuple[Study, str]:
     """The study and the id of its warm-up or plan: from --in, else by name, else the first."""
-    from oddbolt.core.study.naming import resolve
 
     if options.given:
         return given(read_json(options.given))  # type: ignore[no-any-return]
@@ -178,7 +177,7 @@ def _chosen(options: argparse.Namespace, letter: str, given: Any, what: str) -> 
     first = next(iter(study.table(letter)), "")
     if not first:
         raise BenchError(f"{options.study.name} holds no {what} yet.")
-    return study, resolve(study, options.name, letter) if options.name else first
+    return study, thing_named(study, options.name, letter) if options.name else first
 
 
 def _reading(text: str) -> tuple[float, float]:

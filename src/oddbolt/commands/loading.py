@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import json
+import sys
 from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
-
-from oddbolt.core.errors import ReachError
 
 if TYPE_CHECKING:
     from oddbolt.core.study import Study
@@ -28,16 +27,15 @@ def print_json(data: Any) -> None:
 
 
 def parts_named(study: Study, names: Sequence[str]) -> list[str]:
-    """The ids of parts by name or id. Raises ReachError."""
-    from oddbolt.core.narration.recording import find_part
+    """The ids of parts by name or id; what a near name was taken for is said on stderr. Raises StudyError."""
+    return [thing_named(study, name, "P") for name in names]
 
-    out = []
-    for name in names:
-        id = name if name in study.parts else find_part(study, name)
-        if not id:
-            some = ", ".join(p.name for p in list(study.parts.values())[:8])
-            raise ReachError(
-                f"There is no part called {name!r}; the study has {some or 'no parts'}, and perhaps others."
-            )
-        out.append(id)
-    return out
+
+def thing_named(study: Study, name: str, letter: str) -> str:
+    """The id of a thing by name or id; what a near name was taken for is said on stderr. Raises StudyError."""
+    from oddbolt.core.study.naming import resolve_name
+
+    found = resolve_name(study, name, letter)
+    if found.note:
+        print(f"oddbolt: {found.note}", file=sys.stderr)
+    return found.id

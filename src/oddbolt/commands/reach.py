@@ -102,12 +102,12 @@ def _isolating(study: Study, text: str) -> str:
 
 def route(options: argparse.Namespace) -> int:
     from oddbolt.core.reach import route_to
+    from oddbolt.core.reach.describe import route_summary, step_text
     from oddbolt.core.reach.overview import near_words, passed
     from oddbolt.core.reach.routes import alternatives
     from oddbolt.core.reach.spread import spread_of
     from oddbolt.core.study.formatting import duration
     from oddbolt.files.bench_card import write_card
-    from oddbolt.files.report import route_summary, step_text
 
     study = load(options.study)
     wish = _wish(options, study)
@@ -138,15 +138,16 @@ def route(options: argparse.Namespace) -> int:
 
 
 def _route_json(study: Study, route: Route, others: Sequence[Route]) -> dict[str, Any]:
+    from oddbolt.core.reach.describe import route_span, step_text
     from oddbolt.core.reach.overview import passed
     from oddbolt.core.reach.routes import no_way_round
     from oddbolt.core.reach.schedule import slack, soaks, way_back
     from oddbolt.core.reach.spread import spread_of
     from oddbolt.core.safety import cautions_along
-    from oddbolt.files.report import step_text
 
     t, spread, fixed = route.totals, spread_of(study, route.legs), no_way_round(study, route)
     back, minds = way_back(study, route.legs), cautions_along(study, route.steps)
+    steps, seconds = route_span(study, route)
     return {
         "targets": [study.name(t) for t in route.targets],
         "facts": route.facts,
@@ -159,6 +160,9 @@ def _route_json(study: Study, route: Route, others: Sequence[Route]) -> dict[str
         "p90_s": round(spread.p90_s, 1),
         "uncertainty": [{"step": id, "share": round(share, 3)} for id, share in spread.shares],
         "others": [{"seconds": round(r.seconds, 2), "steps": list(r.steps)} for r in others],
+        "rests_on_open_facts": not (steps.exact and seconds.exact),
+        "steps_most": round(steps.most),
+        "seconds_most": round(seconds.most, 2),
         "steps": t.steps,
         "operations": t.operations,
         "fasteners": t.fasteners,

@@ -11,7 +11,7 @@ from datetime import date
 from typing import Any
 
 from oddbolt.commands.loading import load, print_json
-from oddbolt.core.errors import FileError
+from oddbolt.core.errors import FileError, StudyError
 from oddbolt.files.text import read_json, read_text, write_text
 
 
@@ -86,67 +86,30 @@ def times(options: argparse.Namespace) -> int:
 
 
 def verdict(options: argparse.Namespace) -> int:
-    from oddbolt.core.study.formatting import duration
-    from oddbolt.core.verdict import bench_mark, counting
+    from oddbolt.core.verdict import SCHEMES
 
     study = load(options.study)
-    out: dict[str, Any] = {}
-    if options.scheme in ("counting", "all"):
-        out["counting"] = {
-            "source": "EU 2023/1669 and EN 45554, from memory",
-            "verified": False,
-            "parts": [
-                {"part": study.name(c.part), "why_not": c.why_not}
-                if c.route is None
-                else {
-                    "part": study.name(c.part),
-                    "steps": c.route.totals.steps,
-                    "fasteners": c.route.totals.fasteners,
-                    "tools": list(c.route.totals.tools),
-                    "joints": dict(c.route.totals.joints),
-                    "seconds": round(c.route.seconds, 1),
-                    "renew": [study.name(r) for r in c.route.totals.renew],
-                }
-                for c in counting(study)
-            ],
-        }
-    if options.scheme in ("bench mark", "all"):
-        mark = bench_mark(study)
-        out["bench mark"] = {
-            "mark": mark.value,
-            "out_of": 10,
-            "start": mark.start,
-            "source": mark.source,
-            "verified": mark.verified,
-            "deductions": [
-                {
-                    "rule": d.rule,
-                    "about": d.about,
-                    "points": d.points,
-                    "capped": d.capped,
-                    "reasons": list(d.reasons),
-                    "causes": list(d.causes),
-                }
-                for d in mark.deductions
-            ],
-            "open": list(mark.open_questions),
-        }
+    if options.scheme not in (*SCHEMES, "all"):
+        raise StudyError(f"There is no scheme {options.scheme!r}; there are {', '.join(SCHEMES)}.")
+    asked = SCHEMES.values() if options.scheme == "all" else [SCHEMES[options.scheme]]
+    found = {scheme: scheme.judge(study) for scheme in asked}
     if options.json:
-        print_json(out)
+        print_json({s.id: {"source": j.source, "verified": j.verified, **j.data} for s, j in found.items()})
         return 0
-    for c in out.get("counting", {}).get("parts", []):
-        figures = c.get("why_not") or (
-            f"{c['steps']} steps, {c['fasteners']} screws, {len(c['tools'])} tools, {duration(c['seconds'])}"
-        )
-        print(f"{c['part']:<20} {figures}")
-    if "bench mark" in out:
-        mark_ = out["bench mark"]
-        print(f"Bench mark {mark_['mark']:g} of 10 ({mark_['source']}, unverified)")
-        for d in mark_["deductions"]:
-            most = " (no more is taken off)" if d["capped"] else ""
-            print(f"  -{d['points']:.2f}  {d['about']}: {'; '.join(d['reasons'])}{most}")
-        for q in mark_["open"]:
-            print(f"  open: {q}")
+    for scheme, judged in found.items():
+        unverified = "" if judged.verified else ", unverified"
+        headline = judged.headline or ("" if judged.entries else "no figure yet")
+        print(f"{scheme.name}{f': {headline}' if headline else ''} ({judged.source}{unverified})")
+        for entry in judged.entries:
+            figures = ", ".join(
+                f"{f} {head}" if head in ("steps", "screws") else f"{head}: {f}" if head == "renew" else f
+                for head, f in zip(judged.heads[1:], entry.figures, strict=True)
+                if f
+            )
+            why = "".join(f"; {reason}" for reason in entry.reasons)
+            print(f"  {entry.about}: {figures}{why}")
+        for sentence in judged.missing:
+            print(f"  missing: {sentence}")
     return 0
 
 

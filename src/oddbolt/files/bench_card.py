@@ -10,13 +10,13 @@ from jinja2 import Environment
 
 from oddbolt.core.bench.kit import kit
 from oddbolt.core.reach import Route
+from oddbolt.core.reach.describe import route_summary, step_text
 from oddbolt.core.reach.overview import near_words, passed
 from oddbolt.core.reach.spread import spread_of
 from oddbolt.core.safety import cautions_along, contents
 from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import duration
 from oddbolt.files.pdf import write_one_page, write_page
-from oddbolt.files.report import route_summary, step_text
 
 #: sizes of its letters, pt: the largest with which it is one page
 SIZES = (9.5, 8.5, 7.5, 6.5, 5.5)

@@ -10,11 +10,11 @@ from jinja2 import Environment
 from markupsafe import Markup
 
 from oddbolt.core.errors import FileError
+from oddbolt.core.reach.describe import step_text
 from oddbolt.core.study import Photo, Study
 from oddbolt.core.study.formatting import plural
 from oddbolt.core.study.photos import callouts_of, photos_of
 from oddbolt.files.drawings import photo_svg
-from oddbolt.files.report import step_text
 
 SIDE = 700
 

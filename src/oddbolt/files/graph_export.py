@@ -13,8 +13,8 @@ from attrs import frozen
 
 from oddbolt.core.errors import FileError
 from oddbolt.core.reach import Needs, needs_of, step_times
+from oddbolt.core.reach.describe import step_text
 from oddbolt.core.study import Study
-from oddbolt.files.report import step_text
 from oddbolt.files.text import write_text
 
 RULES = {1: "holds", 2: "lies over", 3: "softens", 4: "power"}

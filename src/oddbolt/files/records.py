@@ -16,7 +16,7 @@ from oddbolt.core.study.model import KINDS
 FORMAT = "oddbolt study"
 JSON_VERSION = 1
 #: Tables in an order in which each mentions only what comes before it.
-LOAD_ORDER = ("P", "J", "S", "F", "R", "N", "H", "C", "K", "O", "E", "Z", "W", "L", "T", "U")
+LOAD_ORDER = ("P", "J", "S", "F", "R", "N", "H", "C", "K", "O", "E", "Z", "W", "L", "T", "U", "V")
 
 _converter = Converter(forbid_extra_keys=True)
 

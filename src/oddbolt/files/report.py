@@ -13,13 +13,14 @@ from markupsafe import Markup
 from oddbolt.core.errors import BenchError, ReachError
 from oddbolt.core.opening.edge import round_of
 from oddbolt.core.opening.warmup import heating, safe_window, slabs_of, warm
-from oddbolt.core.reach import Reach, Route, TimeStudy, reach_of_all, step_times, time_study
+from oddbolt.core.reach import Reach, TimeStudy, reach_of_all, step_times, time_study
+from oddbolt.core.reach.describe import route_summary, step_text
 from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.safety import DEFER, preflight
 from oddbolt.core.study import Part, Photo, Study
-from oddbolt.core.study.formatting import duration, duration_span, plural, span
-from oddbolt.core.verdict import Count, bench_mark, counting
+from oddbolt.core.study.formatting import duration, duration_span, span
+from oddbolt.core.verdict import SCHEMES, Count, counting
 from oddbolt.files.drawings import photo_svg, ribbon_svg
 from oddbolt.files.edge_drawing import edge_svg
 
@@ -57,9 +58,14 @@ def _rendered(study: Study, picture: Picture, written: str, drawn: Drawn) -> str
     photos: dict[str, list[Photo]] = {}
     for photo in study.photos.values():
         photos.setdefault(photo.step, []).append(photo)
+    title = " ".join(filter(None, (device.maker, device.model, device.name)))
+    notes = _Notes()
     return _template().render(
-        device=device,
-        title=" ".join(filter(None, (device.maker, device.model, device.name))),
+        note=notes.mark,
+        sources=notes.texts,
+        numeric=NUMERIC,
+        title=title,
+        running=_in_css(title),
         subtitle=" · ".join(filter(None, (device.variant, device.serial, mass))),
         written=written,
         figures=[
@@ -69,11 +75,11 @@ def _rendered(study: Study, picture: Picture, written: str, drawn: Drawn) -> str
             ("connectors", plugs),
             ("priority parts", sum(p.priority for p in study.parts.values())),
         ],
-        mark=bench_mark(study),
-        counts=[_count(study, c, drawn) for c in counting(study)],
+        judgements=[(scheme, scheme.judge(study)) for scheme in SCHEMES.values()],
+        routes=[_route(study, c, drawn) for c in counting(study) if c.route is not None],
         opening=_opening(study, drawn),
         bench_times=_bench_times(study),
-        steps=[_step(study, n, id, photos.get(id, []), picture, drawn) for n, id in enumerate(study.steps, 1)],
+        steps=_steps(study, photos, picture, drawn),
         joints=[_joint(study, id) for id in study.joints],
         parts=[_part(study, p, reach[p.id]) for p in study.parts.values()],
         findings=[
@@ -83,42 +89,36 @@ def _rendered(study: Study, picture: Picture, written: str, drawn: Drawn) -> str
     )
 
 
-def route_summary(study: Study, route: Route) -> str:
-    """A route's figures in one line."""
-    t = route.totals
-    bits = [
-        plural(t.steps, "step"),
-        plural(t.fasteners, "screw"),
-        plural(len(t.tools), "tool"),
-        duration(route.seconds),
-    ]
-    if t.fasteners_uncounted:
-        bits.append(f"{plural(t.fasteners_uncounted, 'group')} of screws not counted")
-    if not route.proved:
-        bits.append(f"not proved best; none is under {duration(route.bound_s)}")
-    return " · ".join(bits)
+#: heads of columns that hold figures
+NUMERIC = frozenset({"points", "steps", "screws", "time"})
 
 
-def step_text(study: Study, id: str) -> str:
-    """A step in words: what was said, else what it does."""
-    step = study.steps[id]
-    if step.said:
-        return step.said
-    things = [study.name(x) for x in (*step.releases, *step.takes_out, *step.opens, *step.softens)]
-    return f"{step.verb} {', '.join(dict.fromkeys(things))}".strip()
+class _Notes:
+    """Where figures come from, each said once, in the order that they are met."""
+
+    def __init__(self) -> None:
+        self.texts: list[str] = []
+
+    def mark(self, source: str, verified: bool) -> Markup:
+        """A raised number that leads to this source."""
+        text = source if verified else f"{source}, unverified"
+        if text not in self.texts:
+            self.texts.append(text)
+        return Markup("<sup>{}</sup>").format(self.texts.index(text) + 1)
 
 
-def _count(study: Study, count: Count, drawn: Drawn) -> dict[str, Any]:
+def _in_css(text: str) -> Markup:
+    """A text that may stand between quotes in a style sheet: nothing in it can end the quotes or the sheet."""
+    return Markup("".join(c if c.isalnum() or c in " .,-" else f"\\{ord(c):x} " for c in text))
+
+
+def _route(study: Study, count: Count, drawn: Drawn) -> dict[str, Any]:
     route = count.route
-    out: dict[str, Any] = {"name": study.name(count.part), "route": route, "why_not": count.why_not}
-    if route is None:
-        return out
-    return out | {
+    assert route is not None
+    return {
+        "name": study.name(count.part),
         "summary": route_summary(study, route),
         "ribbon": drawn(f"ribbon-{count.part}", ribbon_svg(study, route)),
-        "tools": ", ".join(route.totals.tools) or "hand",
-        "time": duration(route.seconds),
-        "renew": ", ".join(study.name(r) for r in route.totals.renew),
         "legs": [
             {
                 "number": study.step_number(leg.step),
@@ -133,6 +133,18 @@ def _count(study: Study, count: Count, drawn: Drawn) -> dict[str, Any]:
             for leg in route.legs
         ],
     }
+
+
+def _steps(study: Study, photos: dict[str, list[Photo]], picture: Picture, drawn: Drawn) -> list[dict[str, Any]]:
+    """The steps; a sentence that made several of them is printed with the first."""
+    out: list[dict[str, Any]] = []
+    before = ""
+    for n, (id, step) in enumerate(study.steps.items(), 1):
+        row = _step(study, n, id, photos.get(id, []), picture, drawn)
+        row["said"] = "" if step.said == before else row["said"]
+        before = step.said
+        out.append(row)
+    return out
 
 
 def _step(study: Study, n: int, id: str, photos: list[Photo], picture: Picture, drawn: Drawn) -> dict[str, Any]:
@@ -153,6 +165,8 @@ def _step(study: Study, n: int, id: str, photos: list[Photo], picture: Picture, 
         "id": id,
         "number": n,
         "text": step_text(study, id),
+        "said": step.said if step.said and step.said != step_text(study, id) else "",
+        "doubt": step.doubt,
         "tool": step.tool or "hand",
         "cautions": step.cautions,
         "time": duration(time.seconds),
@@ -179,7 +193,7 @@ def _opening(study: Study, drawn: Drawn) -> dict[str, Any]:
             continue
         window = safe_window(warming, warmup.target_c, warmup.limit_c)
         warmups.append({"name": warmup.name, "sentence": window.sentence})
-    checks = [line for line in preflight(study) if line.check is not None]
+    checks = preflight(study)
     sums = [{"about": study.name(s.about) if s.about else "", "result": s.result} for s in study.sums.values()]
     return {"plans": plans, "warmups": warmups, "checks": checks, "sums": sums, "defer": DEFER}
 

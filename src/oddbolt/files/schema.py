@@ -11,7 +11,7 @@ from oddbolt.core.study.model import KINDS, Device, Lap
 
 #: Marks an SQLite file as a study of ours ("OdBt").
 APPLICATION_ID = 0x4F644274
-VERSION = 3
+VERSION = 4
 
 metadata = MetaData()
 COLUMN_OF = {
@@ -82,7 +82,8 @@ def bring_up(link: Connection) -> None:
     """Give a file of an earlier version the tables and columns that came later, at their defaults.
 
     Version 2 added to photos how they are shown and when they were taken, to laps when they ended, and to screws how
-    many lie in the tray; version 3 to steps what they destroy and three times, to facts who said them and when.
+    many lie in the tray; version 3 to steps what they destroy and three times, to facts who said them and
+    when; version 4 to steps what the reader was not sure of.
     """
     metadata.create_all(link)
     there = inspect(link)

@@ -76,6 +76,16 @@ class DraftStep:
             return ("part",)
         return ()
 
+    def unsure(self) -> str:
+        """What the reader was not sure of, in words; "" for nothing."""
+        if self.doubt:
+            return self.doubt
+        if self.drive == "unknown":
+            return "drive not known"
+        if "which lengths" in self.missing():
+            return "lengths differ"
+        return ", ".join(dict.fromkeys(f"{p.field.removesuffix('_mm')} not sure" for p in self.pieces if p.sure < 0.5))
+
 
 @frozen
 class DraftNote:

@@ -163,7 +163,8 @@ def _enter(study: Study, draft: DraftStep) -> tuple[Study, str]:
         isolates_power=draft.isolates_power or _cuts_power(draft),
         destroys=draft.action == "cut" and draft.joint not in ids_where("glue"),
         phase="back" if draft.phase == "put back" or draft.action in BACK else "apart",
-        note=draft.note or draft.doubt,
+        note=draft.note,
+        doubt=draft.unsure(),
         face=next(reversed(study.steps.values())).face if study.steps else "front",
     )
     if step.phase == "back":

@@ -279,7 +279,11 @@ def _hold(stretch: Stretch, length: float) -> float:
 def _stops(line: Any, shape: Any, near: float, stop: float, keepout: str) -> list[Stop]:
     """Where along the stretch the thing is nearer than ``near``, and ``stop`` before and after it; from its start."""
     length = float(line.length)
+    if float(shapely.distance(line, shape)) >= near - 1e-9:
+        return []
     inside = shapely.intersection(line, shapely.buffer(shape, near, quad_segs=8))
+    if inside.is_empty:  # a buffer's corners are cut a little; the nearest point is near all the same
+        inside = shapely.Point(shapely.shortest_line(line, shape).coords[0])
     out = []
     for piece in getattr(inside, "geoms", [inside]):
         if piece.is_empty:

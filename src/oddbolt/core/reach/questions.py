@@ -7,11 +7,15 @@ from collections.abc import Sequence
 from attrs import evolve, frozen
 
 from oddbolt.core.reach.closures import Closures
+from oddbolt.core.reach.describe import step_text
 from oddbolt.core.reach.needs import Need, Needs, assumed_in, chain, needs_of
 from oddbolt.core.reach.parts import reach_of_all
-from oddbolt.core.reach.step_masks import may_lie, priority_parts
+from oddbolt.core.reach.step_masks import may_lie, priority_parts, record_of
 from oddbolt.core.reach.step_times import step_times
+from oddbolt.core.reference.joint_kinds import joint_kinds
 from oddbolt.core.study import Fact, Study, change, new_id, put
+from oddbolt.core.study.formatting import the
+from oddbolt.core.study.model import joint_name
 from oddbolt.core.study.steps import things_of
 
 
@@ -31,7 +35,39 @@ def questions(study: Study, part: str) -> list[tuple[str, str]]:
             out |= {(n.over, n.cause): None for n in needs.needs[i] if n.rule == 2 and (n.over, n.cause) in assumed}
     least = reach.sets[0][1]
     fresh = [pair for pair in out if not needs.record.removing.get(pair[0], 0) & least]
-    return fresh or list(out)
+    return sorted(fresh or list(out), key=lambda pair: -likely(study, *pair))
+
+
+def in_words(study: Study, over: str, under: str) -> str:
+    """A question as a person would ask it: "Were the 3 PH0 screws of the port board under the antenna?"."""
+    joint, step = study.joints.get(under), study.steps.get(under)
+    above = the(study.name(over))
+    if step is not None:
+        return f"Did {above} have to be off for step {study.step_number(under)} ({step_text(study, under)})?"
+    if joint is None:
+        return f"Was {the(study.name(under))} under {above}?"
+    several = (joint.count or 2) > 1 and joint_kinds()[joint.kind].plural and not joint.name
+    noun = joint.name or joint_name(study, evolve(joint, holds=()))
+    held = next((study.name(p) for p in joint.holds if p in study.parts), "")
+    of = f" of {the(held)}" if held and held.casefold().split()[0] not in noun.casefold() else ""
+    return f"{'Were' if several else 'Was'} {the(noun)}{of} under {above}?"
+
+
+def likely(study: Study, over: str, under: str) -> float:
+    """How much sense it makes that the one lay over the other, from 0 to 1: the nearer in the work and on the device,
+    the more. Common practice, no source."""
+    record = record_of(study)
+    off, on = record.removed.get(over), record.touched.get(under)
+    if off is None or on is None:
+        return 0.0
+    gap, same_face = abs(on - off), study.steps[record.ids[off]].face == study.steps[record.ids[on]].face
+    joint = study.joints.get(under)
+    owners = {*(joint.holds if joint else ()), *((joint.into,) if joint and joint.into else ()), under}
+    carriers = {c for owner in owners if owner in study.parts for c in record.carriers[owner]}
+    tied = any(over in ends and owners & ends for ends in ({*j.holds, j.into} for j in study.joints.values()))
+    beside = tied or bool({over, *record.carriers.get(over, ())} & carriers)
+    cover = study.parts[over].kind == "cover" if over in study.parts else False
+    return (1.0 if same_face else 0.25) * (1.0 if beside or cover else 0.6) / (1 + 0.25 * max(0, gap - 1))
 
 
 def fresh_question(study: Study, step: str) -> tuple[str, str] | None:
@@ -95,12 +131,13 @@ class Question:
 
     def words(self, study: Study) -> str:
         """The question as it is asked."""
-        return f"Was {study.name(self.under)} under {study.name(self.over)}?"
+        return in_words(study, self.over, self.under)
 
 
 def open_questions(study: Study, parts: Sequence[str] = ()) -> tuple[Question, ...]:
     """The questions that the reach of these parts (the priority parts, if none are named) still rests on, the one whose
-    answer is expected to narrow most first. When all are answered, their reach is exact.
+    answer is expected to narrow most first, weighed with how likely it is at all. When all are answered, their reach
+    is exact.
 
     The width of a range is taken between the cheapest sets of steps by the facts seen and by those assumed as well.
     """
@@ -124,7 +161,8 @@ def open_questions(study: Study, parts: Sequence[str] = ()) -> tuple[Question, .
             narrower += max(0.0, seen.with_over(part, over, under) - seen.cost(part)) / 2
             narrower += max(0.0, all_.cost(part) - all_.without_over(part, over, under)) / 2
         found.append(Question(over, under, tuple(about), round(narrower, 1)))
-    return tuple(sorted(found, key=lambda q: (-len(q.parts) if q.narrows_s == 0 else 0, -q.narrows_s)))
+    sense = {q: likely(study, q.over, q.under) for q in found}
+    return tuple(sorted(found, key=lambda q: (-q.narrows_s * sense[q], -len(q.parts) * sense[q])))
 
 
 class _Reading:

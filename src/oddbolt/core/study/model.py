@@ -117,7 +117,7 @@ class Step:
     """One recorded operation. ``opens`` lists parts folded or tipped aside but not taken out; ``softens`` lists glue
     that this step makes ready, ``wait_s`` after it. An empty ``tool`` is the bare hand. One that ``destroys`` leaves
     something that cannot be used again. ``least_s``, ``likely_s`` and ``most_s`` are its hand work as somebody told
-    it. In the phase "back", ``releases`` are the joints made again."""
+    it. In the phase "back", ``releases`` are the joints made again. ``doubt`` says what the reader was not sure of."""
 
     id: str
     verb: str = field(validator=named)
@@ -137,6 +137,7 @@ class Step:
     likely_s: float | None = field(default=None, validator=within(0.1, 86400, "s"))
     most_s: float | None = field(default=None, validator=within(0.1, 86400, "s"))
     note: str = ""
+    doubt: str = ""
 
     def __attrs_post_init__(self) -> None:
         told = [t for t in (self.least_s, self.likely_s, self.most_s) if t is not None]

@@ -13,6 +13,7 @@ from oddbolt.core.reach import needs_of
 from oddbolt.core.reference.tables import screw_label, table
 from oddbolt.core.study import Joint, Study
 from oddbolt.core.verdict.counting import Count, counting
+from oddbolt.core.verdict.scheme import Entry, Judgement, Scheme
 
 
 @frozen
@@ -30,9 +31,10 @@ class Deduction:
 
 @frozen
 class Mark:
-    """The mark, and how it came about: ``start`` less the deductions."""
+    """The mark, and how it came about: ``start`` less the deductions; None where the evidence allows no mark. Then,
+    and where a priority part cannot be judged, ``open_questions`` say what is missing."""
 
-    value: float
+    value: float | None
     start: float
     deductions: tuple[Deduction, ...]
     source: str
@@ -58,11 +60,58 @@ def bench_mark(study: Study) -> Mark:
         causes = tuple(dict.fromkeys(c for _, _, ids in cases for c in ids))
         reasons = tuple(dict.fromkeys(text for _, text, _ in cases))
         deductions.append(Deduction(rule["id"], rule["about"], points, reasons, causes, raw > rule["most"]))
-    value = max(data["floor"], round(data["start"] - sum(d.points for d in deductions), 2))
-    asked = tuple(f"{study.name(c.part)}: {c.why_not}" for c in counts if c.route is None)
-    if not counts:
-        asked = ("No part is marked as a priority part, so routes do not count.",)
+    missing = _missing(study, counts)
+    value = None if missing else max(data["floor"], round(data["start"] - sum(d.points for d in deductions), 2))
+    asked = missing or tuple(f"{study.name(c.part)} is not judged: {c.why_not}" for c in counts if c.route is None)
     return Mark(value, data["start"], tuple(deductions), data["source"], data["verified"], asked)
+
+
+def _missing(study: Study, counts: tuple[Count, ...]) -> tuple[str, ...]:
+    """What a mark cannot do without, and is not there."""
+    out = []
+    if not any(s.takes_out and s.phase == "apart" for s in study.steps.values()):
+        out.append("No step takes a part out yet.")
+    elif not any(s.releases for s in study.steps.values()):
+        out.append("No joint is recorded yet.")
+    if not counts:
+        out.append("No part is marked as a priority part.")
+    elif all(c.route is None for c in counts):
+        out.append(f"No recorded way leads to {', '.join(study.name(c.part) for c in counts)}.")
+    return tuple(out)
+
+
+def judge(study: Study) -> Judgement:
+    """The bench mark as a judgement."""
+    mark = bench_mark(study)
+    partly = "at most " if mark.open_questions else ""
+    headline = "" if mark.value is None else f"{partly}{mark.value:g} of {mark.start:g}"
+    entries = tuple(
+        Entry(d.about, (f"−{d.points:.2f}",), (*d.reasons, *((CAPPED,) if d.capped else ())), d.causes)
+        for d in mark.deductions
+    )
+    data = {
+        "mark": mark.value,
+        "out_of": 10,
+        "start": mark.start,
+        "deductions": [
+            {
+                "rule": d.rule,
+                "about": d.about,
+                "points": d.points,
+                "capped": d.capped,
+                "reasons": list(d.reasons),
+                "causes": list(d.causes),
+            }
+            for d in mark.deductions
+        ],
+        "open": list(mark.open_questions),
+    }
+    heads = ("deduction", "points")
+    return Judgement(headline, mark.source, mark.verified, heads, entries, mark.open_questions, data)
+
+
+CAPPED = "the rule takes off no more than this"
+SCHEME = Scheme("bench mark", "Bench mark", "A mark out of ten: ten, less what each rule takes off.", judge)
 
 
 def _on_the_way(study: Study, counts: tuple[Count, ...]) -> dict[str, Joint]:

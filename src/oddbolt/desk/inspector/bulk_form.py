@@ -92,7 +92,7 @@ class BulkForm:
         if value == DIFFER:
             return
         try:
-            after = value if isinstance(value, bool) else typed(study, field, value)
+            after = value if isinstance(value, bool) else typed(study, field, value, self.session.named)
             edited = changed_all(study, chosen, **{field.name: after})
         except OddBoltError as error:
             self.session.tell(str(error))

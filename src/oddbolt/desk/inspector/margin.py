@@ -18,7 +18,7 @@ from oddbolt.core.fasteners.look_alikes import odd_ones
 from oddbolt.core.fasteners.torque import doubt, sentence, window
 from oddbolt.core.opening.setting_up import usual_pick, with_heater
 from oddbolt.core.reach import fresh_question, questions, step_times
-from oddbolt.core.reach.questions import signed
+from oddbolt.core.reach.questions import in_words, signed
 from oddbolt.core.reference.tables import thread_of
 from oddbolt.core.reference.units import quantity
 from oddbolt.core.safety import DEFER, Caution, cautions
@@ -39,9 +39,8 @@ from oddbolt.core.study import (
     remove,
 )
 from oddbolt.core.study.edits import lap
-from oddbolt.core.study.formatting import duration, duration_span, span, the
+from oddbolt.core.study.formatting import duration, duration_span, span
 from oddbolt.core.study.model import FACT_STATES
-from oddbolt.core.study.naming import resolve
 from oddbolt.core.study.photos import lettered, marked
 from oddbolt.desk.inspector.bulk_form import BulkForm, fit_together, holder
 from oddbolt.desk.inspector.descriptions import stretch_figures, sums_for, what_it_is
@@ -375,7 +374,7 @@ class Margin(QScrollArea):
             return
         over, under = asked[0]
         box.addWidget(_head(head))
-        words = QLabel(f"Did {the(study.name(over))} lie over {the(study.name(under))}?")
+        words = QLabel(in_words(study, over, under))
         words.setWordWrap(True)
         box.addWidget(words)
         row = QHBoxLayout()
@@ -451,7 +450,7 @@ class Margin(QScrollArea):
         if field.name not in self.fields:
             return  # of a form that is gone
         try:
-            after = value if isinstance(value, bool) else typed(study, field, value)
+            after = value if isinstance(value, bool) else typed(study, field, value, self.session.named)
             if isinstance(study.find(self.id), Warmup) and field.name == "heater":
                 edited = with_heater(study, self.id, str(after))
             elif self.id in study.callouts and field.name == "letter":
@@ -503,11 +502,10 @@ class Margin(QScrollArea):
             self.session.stated(known.over, known.under, state)
 
     def _new_fact(self, name: str) -> None:
-        study = self.session.study
         if not name.strip():
             return
         try:
-            over = resolve(study, name, "P")
+            (over,) = self.session.named(name)
             self.session.stated(over, self.id, "seen")
         except OddBoltError as error:
             self.session.tell(str(error))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 from oddbolt.core.errors import BenchError, StudyError
@@ -38,15 +40,17 @@ def shown(study: Study, field: Field, value: Any) -> str:
     return str(value)
 
 
-def typed(study: Study, field: Field, text: str) -> Any:
-    """The value of a typed text. Raises StudyError with one sentence if it cannot be one."""
+def typed(study: Study, field: Field, text: str, named: Callable[[str, str], tuple[str, ...]] | None = None) -> Any:
+    """The value of a typed text; ``named`` finds the things of a kind that a text names. Raises StudyError with one
+    sentence if it cannot be one."""
+    named = named or partial(resolve_all, study)
     text = text.strip()
     if field.needed and not text:
         raise StudyError(f"The {field.caption} cannot be left empty; Escape brings it back.")
     try:
         match field.kind:
             case "part" | "joint":
-                return resolve(study, text, "P" if field.kind == "part" else "J") if text else ""
+                return named(text, "P" if field.kind == "part" else "J")[0] if text else ""
             case "thing":
                 return thing_named(study, text) if text else ""
             case "step":
@@ -59,7 +63,7 @@ def typed(study: Study, field: Field, text: str) -> Any:
             case "outline":
                 return outline_of(text) and text if text else ""
             case "parts" | "joints":
-                return resolve_all(study, text, "P" if field.kind == "parts" else "J")
+                return named(text, "P" if field.kind == "parts" else "J")
             case "texts":
                 return tuple(t.strip() for t in text.split("|") if t.strip())
             case "count":

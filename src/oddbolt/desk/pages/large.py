@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPlai
 from oddbolt.core.bench.reading_distance import letter_height_mm
 from oddbolt.core.errors import BenchError
 from oddbolt.core.narration.correct import shown_pieces
+from oddbolt.core.reach.describe import step_text
 from oddbolt.core.reference.units import quantity
 from oddbolt.core.study.formatting import duration
 from oddbolt.core.study.tally import tally
@@ -18,7 +19,6 @@ from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.state.actions import Action
 from oddbolt.desk.state.pedals import types_a_letter
 from oddbolt.desk.widgets import theme
-from oddbolt.files.report import step_text
 
 DISTANCE_M, MM_PER_INCH = 1.5, 25.4
 

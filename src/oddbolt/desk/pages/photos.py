@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent
 from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea
 
+from oddbolt.core.reach.describe import step_text
 from oddbolt.core.study import Photo, Study
 from oddbolt.core.study.formatting import plural
 from oddbolt.core.study.photos import callouts_of
@@ -13,7 +14,6 @@ from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.contact import ContactSheet, Group, Small
 from oddbolt.desk.photos.importer import SMALL
 from oddbolt.desk.state.actions import Action
-from oddbolt.files.report import step_text
 
 EMPTY = "No photos yet. Drop pictures on the photo of Take apart, paste them, press F9, or let a folder be watched."
 

@@ -27,7 +27,6 @@ from oddbolt.core.reference.units import quantity
 from oddbolt.core.safety import DEFER, Line, contents, preflight
 from oddbolt.core.safety.contents import label
 from oddbolt.core.safety.preflight import DONE, OVER, done, reopened
-from oddbolt.core.study.naming import resolve_all
 from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.plate import Plate
 from oddbolt.desk.painters.roll import ToolRoll
@@ -275,7 +274,7 @@ class Prepare(Page):
 
     def _job_named(self, text: str) -> None:
         try:
-            self.targets = resolve_all(self.session.study, text, "P") if text.strip() else ()
+            self.targets = self.session.named(text) if text.strip() else ()
         except OddBoltError as error:
             self.session.tell(str(error))
         self.refresh()

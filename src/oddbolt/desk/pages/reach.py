@@ -11,11 +11,11 @@ from PySide6.QtWidgets import QBoxLayout, QGridLayout, QHBoxLayout, QLabel, QPus
 
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import Route
+from oddbolt.core.reach.describe import route_summary, step_text
 from oddbolt.core.reach.overview import about, near_words
 from oddbolt.core.reach.route_options import RouteOptions
 from oddbolt.core.reach.spread import spread_of
 from oddbolt.core.study.formatting import duration, plural
-from oddbolt.core.study.naming import resolve_all
 from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.pages.reach_panels.open_questions import QuestionsPanel
 from oddbolt.desk.pages.reach_panels.overview import OverviewPanel
@@ -27,7 +27,6 @@ from oddbolt.desk.state.actions import Action
 from oddbolt.desk.state.figures import Trial
 from oddbolt.desk.widgets.inputs import LineField
 from oddbolt.files.bench_card import supplies
-from oddbolt.files.report import route_summary, step_text
 
 #: what can stand below the strata
 BELOW = ("route", "what holds it back", "open questions", "all parts")
@@ -314,7 +313,7 @@ class ReachPage(Page):
 
     def _named(self, text: str) -> None:
         try:
-            self.choose(resolve_all(self.session.study, text, "P"))
+            self.choose(self.session.named(text))
             if self.targets:
                 self.session.select(self.targets[-1])
             self.strata.setFocus()

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QHeaderView, QLabel, QScro
 
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach import TimeStudy, time_study
+from oddbolt.core.reach.describe import step_text
 from oddbolt.core.reach.step_times import estimate
 from oddbolt.core.study import Run, Study
 from oddbolt.core.study.formatting import duration, plural, stopwatch
@@ -15,7 +16,6 @@ from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.tapes import Piece, Tape, Tapes
 from oddbolt.desk.state.actions import Action
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
-from oddbolt.files.report import step_text
 
 FIT_HEADS = ("work", "laps", "once, s", "each, s", "8 of 10", "by motions, s")
 NONE_YET = "No run yet. Log a step and a discovery run begins by itself; Work begins a timed or a put-back run."

@@ -13,6 +13,7 @@ from oddbolt.core.narration import Reading, with_words
 from oddbolt.core.narration.read_back import read_back
 from oddbolt.core.narration.recording import memory_of
 from oddbolt.core.reach import step_times
+from oddbolt.core.reach.describe import step_text
 from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import duration, plural
 from oddbolt.core.study.steps import alternatives, search, step_of, variant_of
@@ -23,7 +24,6 @@ from oddbolt.desk.painters.mat import Mat
 from oddbolt.desk.painters.strip import Card, Strip
 from oddbolt.desk.state.actions import Action
 from oddbolt.desk.state.step_actions import StepActions
-from oddbolt.files.report import step_text
 
 
 class TakeApart(Page):

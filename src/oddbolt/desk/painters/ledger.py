@@ -34,7 +34,7 @@ class Ledger(QWidget):
             self.line = -1
             if mark is not None:
                 said = "; ".join(f"minus {d.points:g}: {', '.join(d.reasons)}" for d in mark.deductions)
-                self.setAccessibleDescription(f"{mark.value:g} out of ten; {said}")
+                self.setAccessibleDescription(f"{mark.value} out of ten; {said}")
         self.setMinimumHeight(self._height())
         self.updateGeometry()
         self.update()
@@ -70,7 +70,7 @@ class Ledger(QWidget):
         if self.mark is None:
             painter.setPen(theme.colour("muted"))
             painter.setFont(theme.text(11))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "The mark is being worked out …")
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "no mark yet")
             return
         mark = self.mark
         wide = self.width() - LEFT - RIGHT
@@ -100,7 +100,7 @@ class Ledger(QWidget):
             painter.setPen(QPen(theme.colour("rule"), 1))
             painter.drawLine(QPointF(LEFT, box.bottom()), QPointF(self.width() - RIGHT, box.bottom()))
             y += tall
-        self._end(painter, y + 6, "leaves", mark.value, wide, unit, "sea")
+        self._end(painter, y + 6, "leaves", mark.value or 0.0, wide, unit, "sea")
 
     def _end(self, painter: QPainter, y: float, word: str, value: float, wide: float, unit: float, tint: str) -> float:
         painter.setFont(theme.text(9.5))

@@ -7,13 +7,13 @@ from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEv
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from oddbolt.core.reach import Leg, Route, bench_seconds
+from oddbolt.core.reach.describe import step_text
 from oddbolt.core.reach.risk import renewals_of
 from oddbolt.core.reach.schedule import Soak, slack, soaks, way_back
 from oddbolt.core.reach.spread import Spread, spread_of
 from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import duration
 from oddbolt.desk.widgets import theme
-from oddbolt.files.report import step_text
 
 #: where the ribbon out, what fills a wait, the axis and the ribbon back lie
 OUT, OUT_HIGH, FILLED, AXIS, BACK, BACK_HIGH = 6, 44, 53, 68, 92, 13

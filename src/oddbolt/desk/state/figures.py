@@ -19,7 +19,7 @@ from oddbolt.core.reach.routes import ANY, alternatives
 from oddbolt.core.reach.what_if import Change, Effect, applied, only_together, route_seconds, sweep
 from oddbolt.core.safety import cautions_along
 from oddbolt.core.study import Study
-from oddbolt.core.verdict import Count, Mark, bench_mark, counting
+from oddbolt.core.verdict import SCHEMES, Count, Judgement, Mark, bench_mark, counting
 from oddbolt.desk.state.background import Background, tell
 from oddbolt.desk.state.session import Session
 
@@ -44,8 +44,8 @@ class Trial:
     why_not: str
     before: Mapping[str, float]
     after: Mapping[str, float]
-    mark_before: float
-    mark_after: float
+    mark_before: float | None
+    mark_after: float | None
 
 
 class Figures(QObject):
@@ -102,6 +102,11 @@ class Figures(QObject):
         """The bench mark."""
         mark: Mark | None = self._ask("mark", bench_mark)
         return mark
+
+    def judgement(self, scheme: str) -> Judgement | None:
+        """What a scheme says."""
+        found: Judgement | None = self._ask(("judgement", scheme), SCHEMES[scheme].judge)
+        return found
 
     def glance(self) -> tuple[PartOverview, ...] | None:
         """All parts at a glance."""

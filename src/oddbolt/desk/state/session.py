@@ -18,6 +18,7 @@ from oddbolt.core.study import Run, Study, consequences, new_id, put, remove
 from oddbolt.core.study.edits import lap
 from oddbolt.core.study.formatting import duration
 from oddbolt.core.study.model import KINDS
+from oddbolt.core.study.naming import resolve_names
 from oddbolt.core.study.steps import same_again
 from oddbolt.desk.state.clock import Clock
 from oddbolt.files.store import Store
@@ -260,6 +261,14 @@ class Session(QObject):
     def tell(self, sentence: str) -> None:
         """Say something to the user, out of the way of the work."""
         self.told.emit(sentence)
+
+    def named(self, text: str, letter: str = "P") -> tuple[str, ...]:
+        """The things named in a text; what a near name was taken for is told. Raises StudyError."""
+        found = resolve_names(self.study, text, letter)
+        notes = [one.note for one in found if one.note]
+        if notes:
+            self.tell(" ".join(notes))
+        return tuple(one.id for one in found)
 
     def log(self, reading: Reading) -> tuple[str, ...] | None:
         """Enter what was said, with the step clock's time. Returns the ids of its new steps; None if it was refused."""

@@ -7,7 +7,7 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QPushButton
 
-from oddbolt.core.reach.questions import signed
+from oddbolt.core.reach.questions import in_words, signed
 from oddbolt.core.reach.step_masks import priority_parts
 from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import duration, plural
@@ -76,7 +76,7 @@ class QuestionsPanel(ReachPanel):
 
     def _doubt(self, study: Study, id: str, stuck: tuple[str, ...]) -> Line:
         fact = study.facts[id]
-        words = f"Is {study.name(fact.under)} under {study.name(fact.over)}? ({signed(study, fact)})"
+        words = f"{in_words(study, fact.over, fact.under)} ({signed(study, fact)})"
         return Line(fact.over, fact.under, words, ("contradiction", 1e9), stuck, id)
 
     def _words(self, study: Study) -> str:
@@ -86,7 +86,8 @@ class QuestionsPanel(ReachPanel):
         doubts = sum(bool(one.fact) for one in self.lines)
         if line.fact:
             names = " and ".join(study.name(p) for p in line.parts)
-            return f"{line.words.split(' (')[0]}  {doubts} facts cannot all be; with them {names} cannot be reached."
+            asked = line.words.split("? (")[0] + "?"
+            return f"{asked}  {doubts} facts contradict each other; with them {names} cannot be reached."
         left = f"At most {plural(len(self.lines) - doubts, 'answer')} left until every priority part is exact."
         return f"{line.words}  {left}"
 

@@ -9,13 +9,12 @@ from PySide6.QtWidgets import QBoxLayout, QComboBox, QHBoxLayout, QLabel, QPushB
 
 from oddbolt.core.bench.kit import at_hand
 from oddbolt.core.errors import OddBoltError
+from oddbolt.core.reach.describe import step_text
 from oddbolt.core.reach.route_options import AVOID, MINIMISE, Choices, RouteOptions, choices, weights_of
 from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import plural
-from oddbolt.core.study.naming import resolve_all
 from oddbolt.desk.state.session import Session
 from oddbolt.desk.widgets.inputs import LineField, word_group
-from oddbolt.files.report import step_text
 
 #: what stands last among the words of what is least
 WEIGHED = "weighed"
@@ -188,7 +187,7 @@ class RouteOptionsPanel(QWidget):
 
     def _keep_in(self, text: str) -> None:
         try:
-            self.keep_in = resolve_all(self.session.study, text, "P") if text.strip() else ()
+            self.keep_in = self.session.named(text) if text.strip() else ()
         except OddBoltError as error:
             self.session.tell(str(error))
         self.changed.emit()

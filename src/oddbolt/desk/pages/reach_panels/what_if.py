@@ -131,10 +131,10 @@ class WhatIfPanel(ReachPanel):
             before, after = trial.before.get(part), trial.after.get(part)
             if before is not None and after is not None:
                 said.append(f"{study.name(part)} {duration(after)} instead of {duration(before)}.")
-        if trial.mark_before != trial.mark_after:
-            said.append(f"Bench mark {trial.mark_after:g} instead of {trial.mark_before:g}.")
-        else:
-            said.append(f"The bench mark stays {trial.mark_before:g}.")
+        if trial.mark_before is not None and trial.mark_after is not None:
+            moved = trial.mark_before != trial.mark_after
+            now = f"{trial.mark_after:g} instead of {trial.mark_before:g}" if moved else f"stays {trial.mark_before:g}"
+            said.append(f"Bench mark {now}.")
         return " ".join(said)
 
     # -- the hand -------------------------------------------------------------------------------------------
