@@ -30,7 +30,7 @@ def demo_file(tmp_path_factory):
 def window(qapp, settings, tmp_path, demo_file):
     """A window on a copy of the demo study."""
     theme.load_fonts()
-    if theme.current is not theme.DAY or not qapp.styleSheet():
+    if theme.current is not theme.DAY or qapp.palette().window().color().name().upper() != theme.DAY.paper:
         theme.use(theme.DAY)
     window = Window(settings)
     assert window.filing.open_path(Path(shutil.copy(demo_file, tmp_path)))

@@ -82,13 +82,12 @@ def write_drawing(path: Path, svg: str, title: str) -> None:
 
 @cache
 def _faces() -> str:
-    """Our fonts as a style sheet that holds them, under names of ours: the mono font also calls itself B612."""
+    """Our fonts as a style sheet that holds them, under a name of ours."""
     out = []
     for entry in files("oddbolt").joinpath("fonts").iterdir():
         if entry.name.endswith(".otf"):
-            family = "Odd Bolt Mono" if "Mono" in entry.name else "Odd Bolt Text"
             weight = "bold" if "Bold" in entry.name else "normal"
             data = b64encode(entry.read_bytes()).decode()
             source = f"url(data:font/otf;base64,{data})"
-            out.append(f"@font-face {{ font-family: '{family}'; font-weight: {weight}; src: {source} }}")
+            out.append(f"@font-face {{ font-family: 'Odd Bolt Text'; font-weight: {weight}; src: {source} }}")
     return "\n".join(out)

@@ -214,14 +214,15 @@ class Store:
         added = [t for id, t in new.items() if id not in old]
         for id in gone:
             link.execute(delete(table).where(table.c.id == id))
-        for thing in (*changed, *added):
-            row = {c.name: getattr(thing, c.name) for c in table.columns if c.name != "position"}
-            if thing.id in old:
-                link.execute(update(table).where(table.c.id == thing.id).values(**row))
-            else:
-                place = self._next.get(letter, 0.0)
-                self._next[letter] = place + 1
-                link.execute(insert(table).values(position=place, **row))
+        names = [c.name for c in table.columns if c.name != "position"]
+        for thing in changed:
+            row = {name: getattr(thing, name) for name in names}
+            link.execute(update(table).where(table.c.id == thing.id).values(**row))
+        if added:
+            place = self._next.get(letter, 0.0)
+            self._next[letter] = place + len(added)
+            rows = [{"position": place + n} | {name: getattr(t, name) for name in names} for n, t in enumerate(added)]
+            link.execute(insert(table), rows)
         for (kind, field), lists in schema.LISTS.items():
             if kind == letter:
                 self._save_lists(

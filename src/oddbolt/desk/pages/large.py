@@ -153,7 +153,7 @@ class LargePage(Page):
         size = max(16, round(100 * wanted / QFontMetricsF(font).capHeight()))
         for widget in self.large:
             widget.setStyleSheet(f"font-size: {size}px;")
-        self.step_clock.setStyleSheet(f"font-size: {size}px; font-family: 'B612 Mono'; font-weight: bold;")
+        self.step_clock.setStyleSheet(f"font-size: {size}px; font-family: 'B612'; font-weight: bold;")
         self.caution.setStyleSheet(f"font-size: {max(16, size * 2 // 3)}px;")
         self.caution.setWordWrap(True)
         for button in self.buttons.values():

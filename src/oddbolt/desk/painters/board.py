@@ -97,14 +97,14 @@ class Board(QWidget):
         centre = QPointF(box.left() + 10 + max(head / 2, 6), box.top() + 12 + max(head / 2, 6))
         screws.recess(painter, centre, max(head / 2, 6), joint.drive, ink, fill)
         screws.side(painter, box.left() + box.width() / 2 + head / 2 + 8, box.top() + 12, joint, self.scale, ink, fill)
-        painter.setFont(theme.mono(9.5, bold=True))
+        painter.setFont(theme.figures(9.5, bold=True))
         painter.setPen(ink)
         inner = box.adjusted(8, 0, -6, -8)
         count = "? ×" if joint.count is None else f"{joint.count} ×"
         painter.drawText(
             inner.adjusted(0, box.height() - 62, 0, 0), Qt.AlignmentFlag.AlignTop, f"{count} {joint.size or '?'}"
         )
-        painter.setFont(theme.mono(8.5))
+        painter.setFont(theme.figures(8.5))
         painter.setPen(ink if joint.id in self.odd else theme.colour("muted"))
         length = f"{joint.length_mm:g} mm" if joint.length_mm else "how long?"
         painter.drawText(

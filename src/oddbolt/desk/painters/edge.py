@@ -180,7 +180,7 @@ class EdgeDrawing(QWidget):
         square.moveCenter(box.center())
         painter.fillRect(square, theme.colour("copper" if chosen else "ink"))
         painter.setPen(theme.colour("card"))
-        painter.setFont(theme.mono(8.5, bold=True))
+        painter.setFont(theme.figures(8.5, bold=True))
         painter.drawText(square, Qt.AlignmentFlag.AlignCenter, letter)
 
     def _legend(self, painter: QPainter) -> None:
@@ -196,7 +196,7 @@ class EdgeDrawing(QWidget):
             if x + wide > self.width() and x > left:
                 x, y = left, y + 17
             painter.setPen(theme.colour("copper" if keepout.id == self.chosen else "ink"))
-            painter.setFont(theme.mono(8.5, bold=True))
+            painter.setFont(theme.figures(8.5, bold=True))
             painter.drawText(QPointF(x, y + 10), chr(65 + n % 26))
             painter.setFont(theme.text(8.5))
             painter.drawText(QPointF(x + 13, y + 10), words)
@@ -258,7 +258,7 @@ class EdgeDrawing(QWidget):
         state = {CLEAR: "", SHALLOW: "shallow"}.get(along.finding, along.finding) if not last else "keep closed"
         flat = abs(inward[1]) > abs(inward[0])
         lines = [" · ".join(w for w in (first, entry, state) if w)] if flat else [w for w in (first, entry, state) if w]
-        painter.setFont(theme.mono(10.5, bold=True))
+        painter.setFont(theme.figures(10.5, bold=True))
         number = str(n)
         wide = painter.fontMetrics().horizontalAdvance(number)
         tint = theme.colour("copper" if n == 1 or stretch.id == self.chosen else "ink")
@@ -280,7 +280,7 @@ class EdgeDrawing(QWidget):
             top = at.y() - 15 * len(lines) / 2
             where = QRectF(left, top - 20, wide + 4, 18)
             boxes = [QRectF(left, top + 15 * k, widest + 4, 15) for k in range(len(lines))]
-        painter.setFont(theme.mono(10.5, bold=True))
+        painter.setFont(theme.figures(10.5, bold=True))
         painter.setPen(tint)
         painter.drawText(where, Qt.AlignmentFlag.AlignVCenter, number)
         painter.setFont(theme.text(8.5))
@@ -295,7 +295,7 @@ class EdgeDrawing(QWidget):
         painter.drawLine(QPointF(8, y), QPointF(8 + length * self.scale, y))
         for x in (8.0, 8 + length * self.scale):
             painter.drawLine(QPointF(x, y - 4), QPointF(x, y + 4))
-        painter.setFont(theme.mono(8.5))
+        painter.setFont(theme.figures(8.5))
         painter.drawText(QPointF(14 + length * self.scale, y + 4), f"{length} mm")
 
     # -- the hand -----------------------------------------------------------------------------------------

@@ -56,7 +56,7 @@ class Cheap(QWidget):
         if not self.effects:
             return
         low, right = self.height() - FOOT, self.width() - RIGHT
-        painter.setFont(theme.mono(8))
+        painter.setFont(theme.figures(8))
         drawn = float(low) + 20
         for seconds in MARKS:
             y = self._height(seconds)

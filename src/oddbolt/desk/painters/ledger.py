@@ -83,7 +83,7 @@ class Ledger(QWidget):
             self._boxes.append(box)
             if n == self.line:
                 painter.fillRect(box, theme.colour("warn"))
-            painter.setFont(theme.mono(10))
+            painter.setFont(theme.figures(10))
             painter.setPen(theme.colour("copper"))
             painter.drawText(QRectF(0, y + 4, LEFT - 12, 18), Qt.AlignmentFlag.AlignRight, f"−{d.points:.2f}")
             painter.fillRect(QRectF(LEFT, y + 6, left * unit, BAR), theme.bar(0))
@@ -106,7 +106,7 @@ class Ledger(QWidget):
         painter.setFont(theme.text(9.5))
         painter.setPen(theme.colour("muted"))
         painter.drawText(QRectF(LEFT, y + BAR + 6, wide, 18), Qt.AlignmentFlag.AlignLeft, word)
-        painter.setFont(theme.mono(10, bold=True))
+        painter.setFont(theme.figures(10, bold=True))
         painter.setPen(theme.colour(tint))
         painter.drawText(QRectF(0, y, LEFT - 12, 18), Qt.AlignmentFlag.AlignRight, f"{value:.2f}")
         painter.fillRect(QRectF(LEFT, y + 3, value * unit, BAR), theme.colour(tint))

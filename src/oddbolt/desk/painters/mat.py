@@ -89,9 +89,9 @@ class Mat(QWidget):
             self._draw(painter, row, k * ROW)
 
     def _draw(self, painter: QPainter, row: Row, top: int) -> None:
-        self._words(painter, QRectF(10, top + 8, 26, 16), str(row.number), theme.mono(9), "muted")
+        self._words(painter, QRectF(10, top + 8, 26, 16), str(row.number), theme.figures(9), "muted")
         self._words(painter, QRectF(38, top + 7, self.width() - 48, 18), row.name, theme.text(10, bold=True), "ink")
-        self._words(painter, QRectF(38, top + 25, self.width() - 48, 16), row.held_by, theme.mono(8.5), "muted")
+        self._words(painter, QRectF(38, top + 25, self.width() - 48, 16), row.held_by, theme.figures(8.5), "muted")
         fit = min(SCREWS_SHOWN, (self.width() - 70) // SCREW_WIDE)
         x = 46.0
         for joint in row.screws[:fit]:
@@ -100,7 +100,7 @@ class Mat(QWidget):
             x += SCREW_WIDE
         if len(row.screws) > fit:
             more = f"+{len(row.screws) - fit}"
-            self._words(painter, QRectF(x - 4, top + 46, 40, 16), more, theme.mono(8.5), "muted")
+            self._words(painter, QRectF(x - 4, top + 46, 40, 16), more, theme.figures(8.5), "muted")
 
     @staticmethod
     def _words(painter: QPainter, box: QRectF, words: str, font: QFont, tint: str) -> None:

@@ -42,6 +42,6 @@ class ScrewPair(QWidget):
             screws.recess(painter, QPointF(x - 26, 40), min(radius, 24), joint.drive, ink, screws.screw_fill(joint))
             screws.side(painter, x + 26, 18, joint, scale, ink)
             painter.setPen(ink)
-            painter.setFont(theme.mono(9))
+            painter.setFont(theme.figures(9))
             words = f"{joint.length_mm:g} mm" if joint.length_mm else "how long?"
             painter.drawText(QRectF(x - 54, 126, 108, 16), Qt.AlignmentFlag.AlignCenter, words)

@@ -118,7 +118,7 @@ class PhotoView(QWidget):
             painter.drawPixmap(picture.topLeft(), self._scaled(picture))
             painter.fillRect(QRectF(box.left(), box.bottom() - FOOT, box.width(), FOOT), theme.colour("photo"))
             painter.setPen(light)
-            painter.setFont(theme.mono(9))
+            painter.setFont(theme.figures(9))
             foot = QRectF(box.left() + 12, box.bottom() - FOOT, box.width() - 24, FOOT - 2)
             words_ = painter.fontMetrics().elidedText(self.caption, Qt.TextElideMode.ElideRight, int(foot.width()))
             painter.drawText(foot, Qt.AlignmentFlag.AlignVCenter, words_)

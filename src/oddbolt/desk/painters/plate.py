@@ -80,7 +80,7 @@ class Plate(QWidget):
         painter.setPen(QPen(theme.colour("ink"), 1.4))
         painter.drawPath(shape)
         painter.setPen(QPen(theme.colour("muted"), 1))
-        painter.setFont(theme.mono(8.5))
+        painter.setFont(theme.figures(8.5))
         y = box.bottom() + 8
         painter.drawLine(QPointF(box.left(), y), QPointF(box.right(), y))
         for x in (box.left(), box.right()):

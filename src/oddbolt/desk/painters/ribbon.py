@@ -137,7 +137,7 @@ class Ribbon(QWidget):
         for words, where in ((name, Qt.AlignmentFlag.AlignTop), (tool or "hand", Qt.AlignmentFlag.AlignBottom)):
             room = int(inner.width() - (8 if renewed and where == Qt.AlignmentFlag.AlignTop else 0))
             painter.drawText(inner, where, painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, room))
-            painter.setFont(theme.mono(8.5))
+            painter.setFont(theme.figures(8.5))
         if renewed and box.width() > 96:
             painter.drawText(inner, Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignRight, "renew")
 
@@ -145,7 +145,7 @@ class Ribbon(QWidget):
         painter.setPen(QPen(theme.colour("muted"), 1))
         painter.drawLine(QPointF(1, AXIS), QPointF(self.width() - 1, AXIS))
         unit = next((u for u in (10, 30, 60, 120, 300, 600, 1800, 3600) if u * scale > 74), 7200)
-        painter.setFont(theme.mono(8.5))
+        painter.setFont(theme.figures(8.5))
         end = (self.width() - 2) / scale
         at = 0
         while at <= end:

@@ -118,7 +118,7 @@ class ToolRoll(QWidget):
             painter.restore()
             return
         flags = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop
-        painter.setFont(theme.mono(9.5, bold=True))
+        painter.setFont(theme.figures(9.5, bold=True))
         painter.drawText(pocket, flags, need.size or need.what)
         painter.setFont(theme.text(8.5))
         painter.setPen(theme.colour("muted"))

@@ -63,7 +63,7 @@ class Routes(QWidget):
                 if leg.turn or leg.change:
                     painter.fillRect(QRectF(x - 2, y - 2, 2, BAR + 4), theme.colour("ink" if leg.turn else "copper"))
             end = NAME + route.seconds * scale
-            painter.setFont(theme.mono(8.5))
+            painter.setFont(theme.figures(8.5))
             painter.setPen(theme.colour("muted"))
             painter.drawText(QRectF(end + 6, y, TAIL, BAR), Qt.AlignmentFlag.AlignVCenter, duration(route.seconds))
             painter.setPen(QPen(theme.colour("rule"), 1))

@@ -91,7 +91,7 @@ class ScanView(QWidget):
             return
         place = self._place()
         painter.drawImage(place, self.image)
-        painter.setFont(theme.mono(9.5))
+        painter.setFont(theme.figures(9.5))
         if self.picking:
             self._draw_points(painter, place, light)
         for n, spot in enumerate(() if self.picking else self.spots):

@@ -207,7 +207,7 @@ class Strata(QWidget):
         self._draw_shaft(painter)
         for band in boxes:
             self._draw_box(painter, band)
-        painter.setFont(theme.mono(8.5))
+        painter.setFont(theme.figures(8.5))
         painter.setPen(theme.colour("muted"))
         for at, parts in self.ground.more:
             painter.drawText(at, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, f" +{len(parts)}")
@@ -223,7 +223,7 @@ class Strata(QWidget):
         painter.save()
         painter.setClipRect(QRectF(0, TOP - 8, self.width(), self.height() - TOP - FOOT + 8))
         painter.translate(0, -self.offset.y())
-        painter.setFont(theme.mono(9))
+        painter.setFont(theme.figures(9))
         for r, label in enumerate(rows):
             y = TOP + r * high
             if not self.offset.y() - high < y < self.offset.y() + self.height():
@@ -386,13 +386,13 @@ class Strata(QWidget):
         painter.drawText(inner, Qt.AlignmentFlag.AlignVCenter, name)
         note = f"+{band.along}" if band.along else "renew" if part.reuse == "renew" else ""
         room = inner.width() - metrics.horizontalAdvance(name)
-        painter.setFont(theme.mono(8))
+        painter.setFont(theme.figures(8))
         if note and room > painter.fontMetrics().horizontalAdvance(note) + 10:
             painter.setPen(theme.colour("card") if chosen else theme.colour("muted"))
             painter.drawText(inner, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, note)
 
     def _draw_numbers(self, painter: QPainter, seen: QRectF) -> None:
-        painter.setFont(theme.mono(8))
+        painter.setFont(theme.figures(8))
         for part, n in self._lit.items():
             box = self.ground.boxes.get(part)
             if box is None or not box.intersects(seen):

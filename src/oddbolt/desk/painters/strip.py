@@ -109,7 +109,7 @@ class Strip(QWidget):
         painter.setBrush(theme.colour("warn" if card.trouble else "card"))
         painter.drawRect(box)
         inner = box.adjusted(8, 6, -8, -6)
-        painter.setFont(theme.mono(9))
+        painter.setFont(theme.figures(9))
         painter.setPen(theme.colour("copper" if here else "muted"))
         painter.drawText(inner, Qt.AlignmentFlag.AlignLeft, str(card.number))
         painter.drawText(inner, Qt.AlignmentFlag.AlignRight, card.time)
@@ -117,7 +117,7 @@ class Strip(QWidget):
         painter.setPen(theme.colour("ink"))
         words = Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop
         painter.drawText(inner.adjusted(0, 18, 0, -15), words, card.lines)
-        painter.setFont(theme.mono(8.5))
+        painter.setFont(theme.figures(8.5))
         painter.setPen(theme.colour("copper" if card.trouble else "muted"))
         bottom = Qt.AlignmentFlag.AlignBottom
         foot = "too early here" if card.trouble else card.tool

@@ -145,7 +145,7 @@ class Tapes(QWidget):
                 painter.setPen(QPen(theme.colour("copper"), 2))
                 painter.drawRect(box.adjusted(1, 1, -1.6, -1))
             if box.width() > 20:
-                painter.setFont(theme.mono(8.5))
+                painter.setFont(theme.figures(8.5))
                 painter.setPen(theme.DAY_CARD if chosen else theme.colour("bar_ink"))
                 painter.drawText(box, Qt.AlignmentFlag.AlignCenter, str(piece.number))
         if here and self.hasFocus() and tape.pieces:
@@ -156,7 +156,7 @@ class Tapes(QWidget):
 
     def _axis(self, painter: QPainter) -> None:
         top = len(self.tapes) * self._row - BETWEEN + 6.0
-        painter.setFont(theme.mono(8.5))
+        painter.setFont(theme.figures(8.5))
         painter.setPen(theme.colour("muted"))
         longest = max(t.seconds for t in self.tapes)
         for n in range(5):

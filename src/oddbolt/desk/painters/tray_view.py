@@ -77,7 +77,7 @@ class TrayView(QWidget):
             for k, line in enumerate((*cell.lines[:1], *filter(None, (cell.ticked,)), *cell.lines[1:])):
                 said = line == cell.ticked
                 painter.setFont(
-                    theme.text(10, bold=True) if k == 0 else theme.text(9) if said or k > 1 else theme.mono(8.5)
+                    theme.text(10, bold=True) if k == 0 else theme.text(9) if said or k > 1 else theme.figures(8.5)
                 )
                 painter.setPen(theme.colour("copper" if cell.near and k == 0 else "ink" if k == 0 or said else "muted"))
                 metrics = painter.fontMetrics()

@@ -88,7 +88,7 @@ class Warmth(QWidget):
         return self.height() - BOTTOM - high * (celsius - self._low) / (self._high - self._low)
 
     def _frame(self, painter: QPainter) -> None:
-        painter.setFont(theme.mono(8.5))
+        painter.setFont(theme.figures(8.5))
         for celsius in np.arange(self._low, self._high + 1, 20):
             y = self._y(float(celsius))
             painter.setPen(QPen(theme.colour("rule"), 1))
@@ -173,5 +173,5 @@ class Warmth(QWidget):
         painter.setPen(Qt.PenStyle.NoPen)
         painter.drawEllipse(QPointF(x, self._y(bond)), 4, 4)
         painter.setPen(theme.colour("ink"))
-        painter.setFont(theme.mono(9, bold=True))
+        painter.setFont(theme.figures(9, bold=True))
         painter.drawText(QPointF(x + 5, TOP + 10), f"{bond:.0f} °C")

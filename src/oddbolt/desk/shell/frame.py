@@ -55,7 +55,7 @@ class Rail(QWidget):
             painter.setFont(theme.text(10.5, bold=n == self.current))
             painter.setPen(theme.colour("ink"))
             painter.drawText(box.adjusted(20, 7, -4, -24), Qt.AlignmentFlag.AlignVCenter, stage)
-            painter.setFont(theme.mono(8.5))
+            painter.setFont(theme.figures(8.5))
             odd = n == self.current or "odd" in self.states[n] or "open" in self.states[n]
             painter.setPen(theme.colour("copper" if odd else "muted"))
             painter.drawText(box.adjusted(20, 26, -2, -4), Qt.AlignmentFlag.AlignVCenter, self.states[n])
@@ -129,7 +129,7 @@ class Sill(QWidget):
             painter.setFont(theme.text(8.5))
             painter.setPen(theme.colour("muted"))
             painter.drawText(QPointF(x, 17), readout.caption)
-            painter.setFont(theme.text(10, bold=True) if n == 0 else theme.mono(10.5))
+            painter.setFont(theme.text(10, bold=True) if n == 0 else theme.figures(10.5))
             painter.setPen(theme.colour(readout.tint))
             shown = painter.fontMetrics().elidedText(readout.value, Qt.TextElideMode.ElideRight, 270)
             painter.drawText(QPointF(x, 36), shown)

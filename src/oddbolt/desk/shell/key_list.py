@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QDialog, QLineEdit, QVBoxLayout, QWidget
 
 from oddbolt.desk.shell.menus import MENUS
 from oddbolt.desk.state.actions import Action, Actions
+from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.tables import Rows, Table
 
 
@@ -39,6 +40,7 @@ class KeyList(QDialog):
         self.actions_ = actions
         self.setWindowTitle("Keys")
         self.resize(620, 620)
+        theme.dressed(self)
         self.finder = QLineEdit()
         self.finder.setPlaceholderText("find an action or a key …")
         self.finder.setAccessibleName("Find an action or a key")

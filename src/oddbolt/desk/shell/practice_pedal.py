@@ -51,7 +51,7 @@ class PracticePedal(QWidget):
                 rib = box.top() + box.height() * k / 5
                 painter.drawLine(QPointF(box.left() + 16, rib), QPointF(box.right() - 16, rib))
             painter.setPen(theme.colour("ink"))
-            painter.setFont(theme.mono(10))
+            painter.setFont(theme.figures(10))
             painter.drawText(QRectF(box.left(), 122, box.width(), 22), Qt.AlignmentFlag.AlignCenter, name)
 
     def press(self, n: int) -> None:

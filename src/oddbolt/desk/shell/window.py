@@ -128,8 +128,10 @@ class Window(QMainWindow):
         across.addWidget(self.rail)
         across.addLayout(upright, 1)
         self.setCentralWidget(whole)
+        theme.dressed(self.menuBar(), self.margin, self.calculator, self.notice)
 
     def _add_page(self, page: Page) -> None:
+        theme.dressed(page)
         self.stack.addWidget(page)
         if page in self.pages:
             page.wanted.connect(partial(self.show_stage, page))
@@ -310,6 +312,7 @@ class Window(QMainWindow):
             self._scans = ScanPage(self.desk)
             self.asides.append(self._scans)
             self.stack.addWidget(self._scans)
+            theme.dressed(self._scans)
             self._scans.left.connect(partial(self.show_stage, self.fasteners))
         return self._scans
 

@@ -80,7 +80,7 @@ class Rows(QAbstractTableModel):
         if role == Qt.ItemDataRole.TextAlignmentRole and index.column() in self.figures:
             return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         if role == Qt.ItemDataRole.FontRole:
-            return theme.mono(9.5) if index.column() in self.figures else None
+            return theme.figures(9.5) if index.column() in self.figures else None
         if role == Qt.ItemDataRole.ForegroundRole and self.ids[index.row()] in self.marked and index.column() == 0:
             return QColor(theme.colour("copper"))
         return None
@@ -199,5 +199,5 @@ class Bar(QStyledItemDelegate):
         painter.setPen(theme.colour("rule"))
         painter.drawLine(QPointF(rect.left(), rect.bottom() - 1), QPointF(rect.right(), rect.bottom() - 1))
         painter.setPen(theme.colour("bar_ink"))
-        painter.setFont(theme.mono(9.5))
+        painter.setFont(theme.figures(9.5))
         painter.drawText(rect.adjusted(8, 0, -8, 0), Qt.AlignmentFlag.AlignVCenter, index.data() or "")

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from functools import cache
 from importlib.resources import as_file, files
+from weakref import WeakSet
 
 from attrs import frozen
+from PySide6.QtCore import QEvent, QObject
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QToolTip, QWidget
+from shiboken6 import isValid
 
 
 @frozen
@@ -70,13 +73,48 @@ current = DAY
 
 
 def use(theme: Theme) -> None:
-    """Make a theme the one that painters ask for, and dress the application in it."""
+    """Make a theme the one that painters ask for, and dress the application in it.
+
+    A style sheet is set on pages, not on the application: a page out of sight is dressed when it is shown, so that a
+    change of theme costs only what is in sight.
+    """
     global current
     current = theme
     app = QApplication.instance()
     if isinstance(app, QApplication):
+        app.setFont(text(10))
         app.setPalette(_palette(theme))
-        app.setStyleSheet(_sheet(theme))
+        QToolTip.setPalette(_palette(theme))
+    for dresser in list(_dressers):
+        dresser.dress()
+
+
+class _Dresser(QObject):
+    """Dresses one widget, and all within it, in the present theme when it is in sight."""
+
+    def __init__(self, widget: QWidget) -> None:
+        super().__init__(widget)
+        self.widget, self.worn = widget, ""
+        widget.installEventFilter(self)
+
+    def dress(self, now: bool = False) -> None:
+        """Set the style sheet, if it is another and the widget is in sight."""
+        if isValid(self.widget) and self.worn != current.name and (now or self.widget.isVisible()):
+            self.worn = current.name
+            self.widget.setStyleSheet(_sheet(current))
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.Show:
+            self.dress(now=True)
+        return False
+
+
+_dressers: WeakSet[_Dresser] = WeakSet()
+
+
+def dressed(*widgets: QWidget) -> None:
+    """Keep these widgets, and all within them, in the present theme."""
+    _dressers.update(_Dresser(widget) for widget in widgets)
 
 
 def colour(name: str) -> QColor:
@@ -107,13 +145,9 @@ def text(size: float = 10, bold: bool = False) -> QFont:
     return font
 
 
-@cache
-def mono(size: float = 10, bold: bool = False) -> QFont:
-    """The font of figures."""
-    font = QFont("B612 Mono")
-    font.setPixelSize(round(size * 1.3))
-    font.setBold(bold)
-    return font
+def figures(size: float = 10, bold: bool = False) -> QFont:
+    """The font of figures: the reading font, whose digits are all as wide and whose point and colon sit tight."""
+    return text(size, bold)
 
 
 def _palette(t: Theme) -> QPalette:
@@ -141,14 +175,13 @@ def _palette(t: Theme) -> QPalette:
 
 def _sheet(t: Theme) -> str:
     return f"""
-    * {{ font-family: "B612"; font-size: 13px; color: {t.ink}; outline: none; }}
     QMainWindow, QWidget#page, QWidget#paper {{ background: {t.paper}; }}
     QMenuBar {{ background: {t.kraft}; padding: 1px 6px; }} QMenuBar::item {{ padding: 3px 9px; background: transparent; }}
     QMenuBar::item:selected, QMenu::item:selected {{ background: {t.copper}; color: {t.card}; }}
     QMenu {{ background: {t.card}; border: 1px solid {t.rule}; padding: 4px 0; }} QMenu::item {{ padding: 4px 26px 4px 18px; }} QMenu::item:disabled {{ color: {t.muted}; }}
     QMenu::separator {{ height: 1px; background: {t.rule}; margin: 4px 10px; }}
     QLabel#title {{ font-size: 21px; font-weight: bold; }} QLabel#quiet, QLabel#caption {{ color: {t.muted}; }} QLabel#caption {{ font-size: 11px; }}
-    QLabel#head {{ font-weight: bold; }} QLabel#copper {{ color: {t.copper}; }} QLabel#sea {{ color: {t.sea}; }} QLabel#mono {{ font-family: "B612 Mono"; }}
+    QLabel#head {{ font-weight: bold; }} QLabel#copper {{ color: {t.copper}; }} QLabel#sea {{ color: {t.sea}; }}
     QLineEdit, QComboBox, QPlainTextEdit#field {{ background: transparent; border: none; border-bottom: 1px solid {t.rule}; padding: 2px 1px; selection-background-color: {t.copper}; selection-color: {t.card}; }}
     QLineEdit:focus, QComboBox:focus {{ border-bottom: 2px solid {t.copper}; background: {t.card}; }}
     QLineEdit:read-only {{ color: {t.muted}; }}
@@ -170,12 +203,12 @@ def _sheet(t: Theme) -> str:
     QLabel#margintitle {{ font-size: 18px; font-weight: bold; }} QLabel#mark {{ font-size: 34px; font-weight: bold; color: {t.sea}; }}
     QScrollArea#pieces, QScrollArea#pieces > QWidget > QWidget {{ background: {t.card}; }} QScrollArea#margin {{ border: none; }}
     QLineEdit#piece, QLineEdit#missing {{ font-weight: bold; border-bottom: 2px solid {t.sea}; }} QLineEdit#missing {{ border-bottom: 2px solid {t.copper}; }}
-    QLineEdit#figure {{ font-family: "B612 Mono"; }} QLineEdit#target {{ background: {t.card}; border: 1px solid {t.rule}; padding: 5px 9px; font-weight: bold; }}
+    QLineEdit#target {{ background: {t.card}; border: 1px solid {t.rule}; padding: 5px 9px; font-weight: bold; }}
     QLineEdit#target:focus {{ border: 1px solid {t.copper}; border-bottom: 2px solid {t.copper}; }}
     QPushButton#word {{ background: transparent; border: none; border-bottom: 2px solid transparent; padding: 3px 2px; }}
     QPushButton#word:checked {{ color: {t.copper}; border-bottom: 2px solid {t.copper}; font-weight: bold; }} QPushButton#word:focus {{ color: {t.copper}; }}
     QFrame#say {{ background: {t.card}; border: 1px solid {t.rule}; border-top: 2px solid {t.copper}; }}
-    QPlainTextEdit#sayedit {{ background: transparent; border: none; font-family: "B612 Mono"; font-size: 20px; }}
+    QPlainTextEdit#sayedit {{ background: transparent; border: none; font-size: 20px; }}
     QFrame#notice {{ background: {t.warn}; border-top: 1px solid {t.copper}; }} QFrame#notice QLabel {{ color: {t.ink}; }}
     """
 
