@@ -151,7 +151,7 @@ def test_contradicting_facts_are_named_and_the_status_says_so(demo, capsys):
         (["export", "DEMO", "-o", "a.doc"], "neither .json nor .csv"),
         (["report", "DEMO", "-o", "/no/such/folder/r.html"], "cannot be written"),
         (["import", "DEMO", "-o", "b.oddbolt"], "UTF-8|no JSON"),
-        (["demo", "-o", "DEMO"], "there already"),
+        (["demo", "-o", "DEMO"], "already exists"),
     ],
 )
 def test_what_cannot_be_done_is_one_sentence_and_status_1(demo, capsys, arguments, words, monkeypatch):

@@ -36,10 +36,9 @@ def told(session):
 
 def fill(session, pages=0):
     """Let the disk be full: the file may not grow by more than so many pages."""
-    link = session.store._link
-    have = link.exec_driver_sql("PRAGMA page_count").scalar()
-    link.exec_driver_sql(f"PRAGMA max_page_count = {have + pages}")
-    link.rollback()
+    link = session.store.link
+    (have,) = link.execute("PRAGMA page_count").fetchone()
+    link.execute(f"PRAGMA max_page_count = {have + pages}")
 
 
 def in_file(path):
@@ -55,7 +54,7 @@ def test_what_a_read_only_file_refuses_changes_nothing_and_is_told(session, told
     before = session.study
     assert not session.edit(change(before, "P1", note="x"), "x")
     assert session.study is before
-    assert told[-1].startswith("b.oddbolt is read-only; nothing was changed.")
+    assert told[-1].startswith("b.oddbolt is read-only (you may not write to the file); nothing was changed.")
     assert not session.stack.canUndo()
 
 

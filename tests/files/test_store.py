@@ -1,25 +1,56 @@
 """The study file: what goes in comes out, and nothing that is not ours gets in."""
 
+import json
 import os
 import random
 import signal
 import sqlite3
+import subprocess
+import sys
 import time
+from contextlib import closing
 from pathlib import Path
 
 import pytest
+from attrs import evolve
 from builders import random_study
 from hypothesis import given
 from hypothesis import strategies as st
 
-from oddbolt.core.errors import FileError
+from oddbolt.core.errors import FileError, WriteError
 from oddbolt.core.narration import read
 from oddbolt.core.narration.recording import log, memory_of
-from oddbolt.core.study import Study, change, remove, renumber
+from oddbolt.core.study import (
+    Callout,
+    Check,
+    Device,
+    EdgePlan,
+    Fact,
+    Finding,
+    Joint,
+    Keepout,
+    Lap,
+    Layer,
+    Part,
+    Photo,
+    Run,
+    Step,
+    Stretch,
+    Study,
+    Sum,
+    Wait,
+    Warmup,
+    WhatIf,
+    change,
+    put_all,
+    remove,
+    renumber,
+)  # fmt: skip
 from oddbolt.core.study.model import KINDS
 from oddbolt.demo import tide_logger
 from oddbolt.files import schema
-from oddbolt.files.store import Store
+from oddbolt.files.records import LOAD_ORDER, from_json, to_json
+from oddbolt.files.store import Store, in_use
 
 
 @pytest.fixture
@@ -66,6 +97,149 @@ def test_every_edit_is_in_the_file_as_it_is_on_the_desk(tmp_path_factory, data):
     assert same(loaded, study)
 
 
+#: one of every kind of thing, all fields of their own
+EVERYTHING = [
+    Part("P1", "Lid", kind="cover", mass_g=3.5, priority=True),
+    Part("P2", "Cell", inside="P1"),
+    Joint("J1", "screw", holds=("P1",), count=4, drive="cross", size="PH0", length_mm=5.0),
+    Step("S1", "unscrew", said="four out", releases=("J1",), cautions=("mind the edge",), doubt="drive not known"),
+    Step("S2", "lift", takes_out=("P1",)),
+    Fact("F1", "P1", "P2", "assumed", by="KL", at="2026-01-02T03:04"),
+    Run("R1", "timed", "2026-01-02", (Lap("S1", 4.5, "x"), Lap("S2", 2.0))),
+    Finding("N1", "damage", "scratched", "P1", 2.0, "mm"),
+    Photo("H1", "0" * 64, "S1", "open", 40, 30, turn=90, left=0.25),
+    Callout("C1", "H1", "A", 0.5, 0.25, "J1"),
+    Check("K1", "strap", "KL", "2026-01-02T03:04", 12.5, "fine"),
+    EdgePlan("O1", "Cover", "84 x 52", "P1"),
+    Stretch("E1", "O1", "top", 0.0, 80.0, "glue"),
+    Keepout("Z1", "O1", "sensor", 1.0, 2.0, 3.0, 4.0),
+    Warmup("W1", "Plate"),
+    Layer("L1", "W1", "air", 0.5),
+    Wait("T1", "solvent", 40.0, 38.0, "S1"),
+    Sum("U1", "tape", "4.8 cm²", "J1", ("length = 160 mm",)),
+    WhatIf("V1", "kinder", "gone", "J1"),
+]
+
+
+def test_every_kind_of_thing_comes_back_from_file_and_json(tmp_path):
+    study = put_all(Study(device=Device("Thing", mass_g=12.0)), EVERYTHING)
+    assert {t.id[0] for t in EVERYTHING} == set(KINDS) == set(LOAD_ORDER)
+    Store.create(tmp_path / "a.oddbolt", study).close()
+    store, again = Store.open(tmp_path / "a.oddbolt")
+    assert same(again, study)
+    after = change(again, "V1", way="fewer")
+    store.save(again, after)  # and every kind can be written to again
+    for id in [t.id for t in EVERYTHING]:
+        after_next = remove(after, id) if after.find(id) else after
+        store.save(after, after_next)
+        after = after_next
+    store.close()
+    assert same(from_json(json.loads(json.dumps(to_json(study)))), study)
+
+
+PLANTED = {
+    "a trigger": "CREATE TRIGGER t AFTER UPDATE ON parts BEGIN DELETE FROM facts; END",
+    "a view": "DROP TABLE sums; CREATE VIEW sums AS WITH RECURSIVE r(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM r)"
+    " SELECT n AS id FROM r",
+    "a virtual table": "CREATE VIRTUAL TABLE x USING fts5(a)",
+    "a foreign column": "ALTER TABLE parts ADD COLUMN evil TEXT",
+    "a computed column": "DROP TABLE sums; CREATE TABLE sums (id TEXT NOT NULL, result TEXT AS (zeroblob(9)), "
+    "PRIMARY KEY (id))",
+    "a check": "DROP TABLE sums; CREATE TABLE sums (id TEXT CHECK (1), PRIMARY KEY (id))",
+    "a foreign table": "CREATE TABLE more (id TEXT NOT NULL, PRIMARY KEY (id))",
+    "an index of its own": "CREATE INDEX mine ON parts (lower(name))",
+    "null for a text": "UPDATE parts SET note = NULL WHERE id = 'P1'",
+    "a blob for a name": "UPDATE parts SET name = x'00ff' WHERE id = 'P1'",
+    "text for a number": "UPDATE parts SET mass_g = 'heavy' WHERE id = 'P1'",
+    "a number without end": "UPDATE parts SET mass_g = 9e999 WHERE id = 'P1'",
+    "no UTF-8": "UPDATE parts SET name = CAST(x'c328' AS TEXT) WHERE id = 'P1'",
+    "an empty id": "UPDATE findings SET id = '' WHERE id = 'N1'",
+    "another letter": "UPDATE findings SET id = 'P900' WHERE id = 'N1'",
+}
+
+
+@pytest.mark.parametrize("how", PLANTED)
+def test_what_is_planted_in_a_file_is_refused(demo, how):
+    with closing(sqlite3.connect(demo)) as link:
+        link.executescript(PLANTED[how])
+    before = demo.read_bytes()
+    with pytest.raises(FileError) as refused:
+        Store.open(demo)
+    assert len(str(refused.value)) < 300
+    assert demo.read_bytes() == before
+
+
+@pytest.mark.parametrize("spelling", ["sub/../demo.oddbolt", "link.oddbolt", "hard.oddbolt"])
+def test_a_file_that_is_held_is_not_opened_again_under_any_spelling(demo, spelling):
+    (demo.parent / "sub").mkdir()
+    (demo.parent / "link.oddbolt").symlink_to(demo)
+    (demo.parent / "hard.oddbolt").hardlink_to(demo)
+    store, study = Store.open(demo)
+    other = demo.parent / spelling
+    assert in_use(other)
+    for read_only in (True, False):
+        with pytest.raises(FileError, match="already open"):
+            Store.open(other, read_only=read_only)
+    tried = "import sys; from pathlib import Path; from oddbolt.files.store import Store; Store.open(Path(sys.argv[1]))"
+    done = subprocess.run([sys.executable, "-c", tried, str(other)], capture_output=True, text=True)
+    assert "open in another window" in done.stderr, done.stderr
+    store.save(study, change(study, "P1", note="still ours"))
+    store.close()
+    assert Store.open(demo)[1].parts["P1"].note == "still ours"
+
+
+def test_modes_stay_planted_links_are_not_followed_and_old_copies_not_overwritten(tmp_path):
+    path, victim = tmp_path / "old.oddbolt", tmp_path / "victim"
+    victim.write_text("mine")
+    for name in ("old.oddbolt.part", "copy.oddbolt.part"):
+        (tmp_path / name).symlink_to(victim)
+    for n in range(2):
+        path.unlink(missing_ok=True)
+        with closing(sqlite3.connect(path)) as link:
+            link.executescript((Path(__file__).parent / "format-1.sql").read_text())
+        path.chmod(0o600)
+        store, _ = Store.open(path)
+        store.save_copy(tmp_path / f"copy{n}.oddbolt")
+        store.close()
+        assert path.stat().st_mode & 0o777 == (tmp_path / f"copy{n}.oddbolt").stat().st_mode & 0o777 == 0o600
+    assert (tmp_path / "old (format 1).oddbolt").exists()
+    assert (tmp_path / "old (format 1) (2).oddbolt").exists()
+    assert victim.read_text() == "mine"
+
+
+@pytest.mark.parametrize("why", ["folder", "name"])
+def test_a_good_file_that_cannot_be_written_is_opened_to_look_at_and_says_why(demo, why, monkeypatch):
+    path = demo
+    if why == "name":
+        path = demo.rename(demo.with_name("n" * 240 + ".oddbolt"))
+    else:
+        allowed = os.access
+        monkeypatch.setattr(os, "access", lambda p, mode: p != demo.parent and allowed(p, mode))
+    store, study = Store.open(path)
+    assert ("folder" if why == "folder" else "too long") in store.why_read_only
+    with pytest.raises(FileError, match="Save a copy"):
+        store.save(study, change(study, "P1", note="x"))
+    store.save_copy(path.with_name("copy.oddbolt"))
+    store.close()
+
+
+def test_an_edit_that_the_file_cannot_hold_is_an_error_and_not_a_waiting_disk(demo):
+    store, study = Store.open(demo)
+    twice = evolve(study, parts={**study.parts, "P900": study.parts["P1"]})
+    with pytest.raises(FileError, match="cannot hold this edit") as refused:
+        store.save(study, twice)
+    assert not isinstance(refused.value, WriteError)
+    store.save(study, change(study, "P1", note="goes on"))
+    store.close()
+
+
+def test_nothing_is_left_of_a_file_that_could_not_be_made(tmp_path, monkeypatch):
+    monkeypatch.setattr(Store, "_write", lambda *_, **__: 1 // 0)
+    with pytest.raises(ZeroDivisionError):
+        Store.create(tmp_path / "a.oddbolt", tide_logger.study())
+    assert list(tmp_path.iterdir()) == []
+
+
 def test_anyone_can_query_the_file(demo):
     with sqlite3.connect(demo) as link:
         rows = link.execute("SELECT sum(count) FROM joints WHERE kind = 'screw'").fetchone()
@@ -96,7 +270,7 @@ def damaged(demo, how):
             elif how == "dangling":
                 link.execute("UPDATE joints_holds SET value = 'P777' WHERE owner = 'J4'")
             elif how == "nonsense":
-                link.execute("UPDATE joints SET kind = 'rivet' WHERE id = 'J4'")
+                link.execute("UPDATE joints SET kind = 'string' WHERE id = 'J4'")
     return demo
 
 
@@ -111,7 +285,7 @@ def damaged(demo, how):
         ("newer", "newer Odd Bolt"),
         ("another program's", "not a study of Odd Bolt"),
         ("dangling", "contradicts itself.*P777"),
-        ("nonsense", "contradicts itself.*rivet"),
+        ("nonsense", "contradicts itself.*string"),
     ],
 )
 def test_a_bad_file_is_refused_in_a_sentence_and_left_as_it_is(demo, how, words):
@@ -169,7 +343,7 @@ def test_a_read_only_file_can_be_looked_at_but_not_changed(demo):
 def test_a_study_is_open_in_one_window_at_a_time(demo):
     store, study = Store.open(demo)
     store.save(study, change(study, "P1", note="x"))
-    with pytest.raises(FileError, match="another window"):
+    with pytest.raises(FileError, match="already open in this window"):
         Store.open(demo)
     store.close()
     Store.open(demo)[0].close()
@@ -177,7 +351,7 @@ def test_a_study_is_open_in_one_window_at_a_time(demo):
 
 def test_an_existing_file_is_never_written_over(demo):
     before = demo.read_bytes()
-    with pytest.raises(FileError, match="there already"):
+    with pytest.raises(FileError, match="already exists"):
         Store.create(demo, Study())
     assert demo.read_bytes() == before
 

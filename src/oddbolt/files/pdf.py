@@ -12,6 +12,7 @@ from typing import Any
 
 from oddbolt.core.errors import FileError
 from oddbolt.files.text import write_text
+from oddbolt.files.whole import written_whole
 
 
 def _printed(html: str) -> Any:
@@ -46,13 +47,8 @@ def write_one_page(path: Path, cards: Iterable[str]) -> None:
 
 
 def _write(path: Path, printed: Any) -> None:
-    part = path.with_name(path.name + ".part")
-    try:
+    with written_whole(path) as part:
         printed.write_pdf(part)
-        part.replace(path)
-    except OSError as error:
-        part.unlink(missing_ok=True)
-        raise FileError(f"{path} cannot be written: {error.strerror or error}.") from None
 
 
 def write_page(path: Path, html: str) -> None:

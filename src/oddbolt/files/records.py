@@ -6,19 +6,16 @@ from collections.abc import Mapping
 from typing import Any
 
 import attrs
-from cattrs import Converter
-from cattrs.errors import ClassValidationError
 
 from oddbolt.core.errors import FileError, OddBoltError
-from oddbolt.core.study import Device, Study, put_all
+from oddbolt.core.study import Device, Lap, Study, put_all
 from oddbolt.core.study.model import KINDS
+from oddbolt.files.checked import checked
 
 FORMAT = "oddbolt study"
 JSON_VERSION = 1
 #: Tables in an order in which each mentions only what comes before it.
 LOAD_ORDER = ("P", "J", "S", "F", "R", "N", "H", "C", "K", "O", "E", "Z", "W", "L", "T", "U", "V")
-
-_converter = Converter(forbid_extra_keys=True)
 
 
 def plain(thing: Any) -> dict[str, Any]:
@@ -37,15 +34,27 @@ def plain(thing: Any) -> dict[str, Any]:
 def record(letter: str, values: Mapping[str, Any]) -> Any:
     """A record from plain values. Raises FileError naming what does not fit."""
     cls = KINDS[letter][0]
+    unknown = set(values) - {a.name for a in attrs.fields(cls)}
+    if unknown:
+        raise FileError(f"{cls.__name__} {str(values.get('id', ''))[:20]} has no {sorted(unknown)[0][:40]!r}.")
+    fitting = checked(cls, values, letter)
+    if letter == "R":
+        laps = values.get("laps", [])
+        if not isinstance(laps, list) or not all(isinstance(lap, dict) for lap in laps):
+            raise FileError(f"Run {fitting['id']}: laps must be a list of records.")
+        fitting["laps"] = tuple(refused_as_record(Lap, checked(Lap, lap)) for lap in laps)
+    return refused_as_record(cls, fitting)
+
+
+def refused_as_record(cls: type[Any], values: dict[str, Any]) -> Any:
+    """A record of checked values. Raises FileError where the record itself refuses them."""
     try:
-        return _converter.structure(dict(values), cls)
-    except ClassValidationError as error:
-        inner = error.exceptions[0] if error.exceptions else error
-        while isinstance(inner, ClassValidationError) and inner.exceptions:
-            inner = inner.exceptions[0]
-        why = f"{inner.args[0]} is missing" if isinstance(inner, KeyError) else inner
-        raise FileError(f"{cls.__name__} {values.get('id', '')} cannot be read: {why}.".replace("..", ".")) from None
-    except (OddBoltError, TypeError, ValueError) as error:
+        return cls(**values)
+    except TypeError:
+        missing = [a.name for a in attrs.fields(cls) if a.default is attrs.NOTHING and a.name not in values]
+        what = f"{missing[0]} is missing" if missing else "its values do not fit"
+        raise FileError(f"{cls.__name__} {values.get('id', '')} cannot be read: {what}.") from None
+    except (OddBoltError, ValueError) as error:
         raise FileError(f"{cls.__name__} {values.get('id', '')} cannot be read: {error}") from None
 
 
@@ -67,11 +76,10 @@ def from_json(data: Any) -> Study:
     unknown = set(data) - {"format", "version", "device"} - {name for _, name in KINDS.values()}
     if unknown:
         raise FileError(f"This study holds {sorted(unknown)[0]!r}, which this program does not know.")
-    try:
-        device = _converter.structure(data.get("device", {}), Device)
-    except Exception as error:
-        raise FileError(f"The device cannot be read: {error}.") from None
-    study = Study(device=device)
+    described = data.get("device", {})
+    if not isinstance(described, dict) or set(described) - {a.name for a in attrs.fields(Device)}:
+        raise FileError("The device cannot be read: it must be a record with the fields of a device.")
+    study = Study(device=refused_as_record(Device, checked(Device, described)))
     for letter in LOAD_ORDER:
         rows = data.get(KINDS[letter][1], [])
         if not isinstance(rows, list) or not all(isinstance(r, dict) for r in rows):

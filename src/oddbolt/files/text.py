@@ -3,29 +3,29 @@
 from __future__ import annotations
 
 import json
+import stat
 from pathlib import Path
 from typing import Any
 
 from oddbolt.core.errors import FileError
+from oddbolt.files.whole import written_whole
 
 LARGEST_BYTES = 200_000_000
 
 
 def write_text(path: Path, text: str) -> None:
     """Write a file in one piece. Raises FileError, leaving what was there."""
-    part = path.with_name(path.name + ".part")
-    try:
+    with written_whole(path) as part:
         part.write_text(text, encoding="utf-8", newline="")
-        part.replace(path)
-    except OSError as error:
-        part.unlink(missing_ok=True)
-        raise FileError(f"{path} cannot be written: {error.strerror or error}.") from None
 
 
 def read_text(path: Path) -> str:
     """A UTF-8 file. Raises FileError."""
     try:
-        if path.stat().st_size > LARGEST_BYTES:
+        found = path.stat()
+        if not stat.S_ISREG(found.st_mode):
+            raise FileError(f"{path} is no file that can be read.")
+        if found.st_size > LARGEST_BYTES:
             raise FileError(f"{path.name} is larger than {LARGEST_BYTES / 1e6:.0f} MB.")
         return path.read_text(encoding="utf-8")
     except OSError as error:

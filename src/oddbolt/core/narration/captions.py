@@ -17,6 +17,7 @@ from oddbolt.core.narration.language.grammar import (
     PREPOSITIONS,
     SUBJECTS,
 )
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.vocabulary import Vocabulary, shipped
 from oddbolt.core.narration.memory import Memory
 from oddbolt.core.narration.reading.reader import read
@@ -25,7 +26,7 @@ from oddbolt.core.narration.reading.reader import read
 CARRY_ON_S = 4.0
 #: With fewer stops than one for so many words captions count as written without punctuation.
 WORDS_A_STOP, FEW_WORDS = 40, 16
-MARKUP = re.compile(r"<[^>]{0,80}>|\[[^\]]{0,40}\]|\{[^}]{0,40}\}")
+MARKUP = lazy_pattern(r"<[^>]{0,80}>|\[[^\]]{0,40}\]|\{[^}]{0,40}\}")
 #: A cue that ends with one of these breaks off; one that begins with one of GOES_ON carries on.
 OPEN_ENDS = (DETERMINERS | PREPOSITIONS | CONJUNCTIONS | AUXILIARIES | SUBJECTS) - frozenset(
     "it there them that before after around inside behind underneath below along".split()

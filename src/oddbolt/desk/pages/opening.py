@@ -38,7 +38,6 @@ from oddbolt.desk.state.figures import warming_of
 from oddbolt.desk.state.timers import HEATER
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.inputs import ChoiceField, LineField, empty
-from oddbolt.files.outlines import read_outline
 
 RIGHT = 346
 PRACTICE = "Angles, depths and margins are common practice of the trade, without a published source."
@@ -305,6 +304,8 @@ class Opening(Page):
 
     def take_outline(self, path: Path) -> None:
         """Take the outline of the plan from a drawing. Raises FileError."""
+        from oddbolt.files.outlines import read_outline  # what reads drawings takes long to load
+
         outline = read_outline(path)
         study = self.session.study
         if not self.plan_id:

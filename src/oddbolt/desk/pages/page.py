@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from typing import TYPE_CHECKING
 
 from attrs import define
 from PySide6.QtCore import QPoint, Signal
 from PySide6.QtGui import QPainter
-from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtWidgets import QBoxLayout, QButtonGroup, QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
 from oddbolt.desk.pages.bench_panels.say_line import SayLine
@@ -19,6 +19,9 @@ from oddbolt.desk.state.session import Session
 from oddbolt.desk.state.settings import Settings
 from oddbolt.desk.state.timers import Timers
 from oddbolt.desk.widgets.inputs import word_group
+
+if TYPE_CHECKING:
+    from PySide6.QtPrintSupport import QPrinter
 
 
 @define(eq=False)

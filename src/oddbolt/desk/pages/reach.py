@@ -26,7 +26,6 @@ from oddbolt.desk.painters.strata import CLOSER, Strata
 from oddbolt.desk.state.actions import Action
 from oddbolt.desk.state.figures import Trial
 from oddbolt.desk.widgets.inputs import LineField
-from oddbolt.files.bench_card import supplies
 
 #: what can stand below the strata
 BELOW = ("route", "what holds it back", "open questions", "all parts")
@@ -291,6 +290,8 @@ class ReachPage(Page):
             return
         self.passes.setText(near_words(study, self.figures.passed(route) or ()) or "nothing close by")
         renew = " · ".join(study.name(r) for r in route.totals.renew) or "nothing"
+        from oddbolt.files.bench_card import supplies  # what writes cards takes long to load
+
         ready = supplies(study, route)
         self.renew.setText(f"{renew}{f'; have ready {ready}' if ready else ''}")
         minds = dict.fromkeys(self.figures.minds(route) or ())

@@ -12,7 +12,6 @@ from PySide6.QtWidgets import QPushButton, QTextBrowser
 
 from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.widgets import theme
-from oddbolt.files.report import preview_report
 
 PHOTO_WIDE, RIBBON_WIDE = 440, 680
 
@@ -78,6 +77,8 @@ class ReportPage(Page):
         if self.figures.counts() is None:
             self.beside.setText(self.figures.pending)
             return
+        from oddbolt.files.report import preview_report  # what writes reports takes long to load
+
         self._shown = study
         self.beside.setText(self.about)
         html, drawings = preview_report(study, store.picture if store else lambda _: None, date.today().isoformat())

@@ -24,7 +24,7 @@ from oddbolt.desk.state.settings import data_folder
 from oddbolt.files.captions import read_cues
 from oddbolt.files.pictures import ENDINGS
 from oddbolt.files.records import from_json
-from oddbolt.files.store import ENDING, Store, in_use
+from oddbolt.files.store import ENDING, Store, held_by_us, in_use
 from oddbolt.files.text import read_json
 
 DEMO = "demo tide logger"
@@ -112,7 +112,7 @@ class Filing:
     def open_path(self, path: Path) -> bool:
         """Open this study. False, and a sentence told, if it cannot be."""
         store = self.session.store
-        if store is not None and store.path.absolute() == path.absolute():
+        if store is not None and held_by_us(path):
             self.session.tell(f"{path.name} is already open.")
             return True
         return self.attempt(lambda: self.session.open(path))

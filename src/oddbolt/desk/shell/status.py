@@ -53,7 +53,7 @@ class Status(QObject):
     def changed(self) -> None:
         """The study is another one now."""
         self.tick()
-        if not self._soon.isActive():
+        if not self._soon.isActive() and self.sill.isVisible():
             self.show_states()
 
     def selected(self) -> None:

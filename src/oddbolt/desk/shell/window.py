@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
 
 from PySide6.QtCore import QByteArray, QSize
-from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QUndoGroup
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QShowEvent, QUndoGroup
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from oddbolt.core.errors import FileError
@@ -338,7 +338,8 @@ class Window(QMainWindow):
         if store is not None:
             self.settings.opened(store.path.absolute())
         self.notice.hide()
-        self.status.opened()
+        if self.isVisible():
+            self.status.opened()
         self.show_stage(self.take_apart if self.session.study.steps else self.prepare)
 
     def _changed(self) -> None:
@@ -362,6 +363,10 @@ class Window(QMainWindow):
         if page is not None and page in self._stale:
             self._stale.discard(page)
             page.refresh()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.status.opened()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if any(url.toLocalFile().endswith(ENDING) for url in event.mimeData().urls()):

@@ -1,4 +1,7 @@
-"""What can be written to a file or printed: each a row with its endings and how it is made."""
+"""What can be written to a file or printed: each a row with its endings and how it is made.
+
+What writes is imported when something is written, so that the window opens without it.
+"""
 
 from __future__ import annotations
 
@@ -10,7 +13,6 @@ from pathlib import Path
 
 from attrs import frozen
 from PySide6.QtCore import Qt
-from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QWidget
 
 from oddbolt.core.opening.edge import round_of
@@ -24,13 +26,7 @@ from oddbolt.desk.shell.dialogs import ended
 from oddbolt.desk.shell.filing import Filing
 from oddbolt.desk.state.actions import Action
 from oddbolt.desk.state.session import Session
-from oddbolt.files.bench_card import write_card
-from oddbolt.files.contact_sheet import contact_sheet
-from oddbolt.files.edge_drawing import write_edge
-from oddbolt.files.kit_sheet import kit_html
-from oddbolt.files.pdf import write_page
 from oddbolt.files.records import to_json
-from oddbolt.files.report import html_report
 from oddbolt.files.tables import TABLES, csv_text
 from oddbolt.files.text import write_text
 
@@ -162,15 +158,23 @@ class Writing:
     # -- how each is made ---------------------------------------------------------------------------------
 
     def _report(self, path: Path) -> None:
+        from oddbolt.files.pdf import write_page
+        from oddbolt.files.report import html_report
+
         store = self.session.store
         picture = store.picture if store else lambda _: None
         write_page(path, html_report(self.session.study, picture, date.today().isoformat()))
 
     def _kit(self, path: Path) -> None:
+        from oddbolt.files.kit_sheet import kit_html
+        from oddbolt.files.pdf import write_page
+
         study = self.session.study
         write_page(path, kit_html(study, self.prepare.job_name(), self.prepare.needs(), preflight(study)))
 
     def _edge(self, path: Path) -> None:
+        from oddbolt.files.edge_drawing import write_edge
+
         study = self.session.study
         write_edge(path, study, round_of(study, self.opening.plan_id))
 
@@ -181,6 +185,8 @@ class Writing:
             write_tray(path, self.session.study, self.fasteners.plan)
 
     def _card(self, path: Path) -> None:
+        from oddbolt.files.bench_card import write_card
+
         if self.reach.route is not None:
             write_card(path, self.session.study, self.reach.route)
 
@@ -190,6 +196,9 @@ class Writing:
         write_strata(path, self.session.study, self.reach.units.checkedId() == 1, self.reach.route)
 
     def _contact_sheet(self, path: Path) -> None:
+        from oddbolt.files.contact_sheet import contact_sheet
+        from oddbolt.files.pdf import write_page
+
         write_page(path, contact_sheet(self.session.study, self.session.picture))
 
     def _mat(self, path: Path) -> None:
@@ -224,6 +233,8 @@ class Writing:
 
     def print_page(self) -> None:
         """Print what is on the page."""
+        from PySide6.QtPrintSupport import QPrintDialog, QPrinter
+
         page = self.shown()
         if page is None:
             return

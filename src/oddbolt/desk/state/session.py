@@ -21,7 +21,9 @@ from oddbolt.core.study.model import KINDS
 from oddbolt.core.study.naming import resolve_names
 from oddbolt.core.study.steps import same_again
 from oddbolt.desk.state.clock import Clock
+from oddbolt.desk.state.settings import data_folder
 from oddbolt.files.store import Store
+from oddbolt.files.whole import free_name
 
 AGAIN_MS = 4000
 #: no sign of life for less than this is no break
@@ -87,7 +89,7 @@ class Session(QObject):
         self.opened.emit()
         self.changed.emit()
         if store.read_only:
-            self.tell(f"{store.path.name} is read-only: look around, or save a copy to go on.")
+            self.tell(f"{store.path.name} is read-only ({store.why_read_only}): look around, or save a copy to go on.")
 
     def close(self) -> None:
         """Close the file; it is left as a single file. Raises WriteError, with all kept, where edits still wait."""
@@ -161,7 +163,7 @@ class Session(QObject):
             return
         wanted = {p.sha256 for p in self.study.photos.values()}
         have = [data for data in (self.picture(digest) for digest in wanted) if data]
-        if path.resolve() == self.store.path.resolve():
+        if path.exists() and path.samefile(self.store.path):
             raise FileError("A copy needs another name than the study itself.")
         store = Store.create(path, self.study, have)
         self.store.abandon()
@@ -228,7 +230,7 @@ class Session(QObject):
         except WriteError as error:
             self._waits(error)
         except FileError as error:
-            self.tell(str(error))
+            self.tell(f"{error}{self._rescued(study)}")
             return False
         self.study = study
         self.chosen = tuple(id for id in self.chosen if study.find(id) is not None)
@@ -236,6 +238,18 @@ class Session(QObject):
             self.select("")
         self.changed.emit()
         return True
+
+    def _rescued(self, study: Study) -> str:
+        """An edit that the file cannot hold, and that no waiting will help, is left in a copy; where, in words."""
+        if self.store is None or self.store.read_only:
+            return ""
+        path = free_name(data_folder() / f"{self.store.path.stem} rescued{self.store.path.suffix}")
+        try:
+            wanted = {p.sha256 for p in study.photos.values()}
+            Store.create(path, study, [d for d in map(self.picture, wanted) if d]).close()
+        except FileError as error:
+            return f" A copy with it could not be kept: {error}"
+        return f" A copy with it lies in {path}."
 
     def select(self, id: str) -> None:
         """Select a part, joint or step by id; "" for none."""

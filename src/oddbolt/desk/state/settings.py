@@ -9,9 +9,10 @@ from typing import Any
 
 from platformdirs import user_config_path, user_data_path, user_state_path
 
-from oddbolt.core.errors import NarrationError
+from oddbolt.core.errors import FileError, NarrationError
 from oddbolt.core.narration import parse_words
 from oddbolt.core.reference.tables import table
+from oddbolt.files.text import write_text
 
 NAME = "oddbolt"
 RECENT = 8
@@ -100,9 +101,7 @@ class Settings:
 
     @staticmethod
     def _write(path: Path, text: str) -> None:
-        part = path.with_suffix(path.suffix + ".part")
         try:
-            part.write_text(text, encoding="utf-8")
-            part.replace(path)
-        except OSError as error:
+            write_text(path, text)
+        except FileError as error:
             logging.getLogger(NAME).warning("%s not written: %s", path, error)

@@ -9,11 +9,12 @@ from attrs import evolve, field, frozen
 from text_to_num import text2num
 
 from oddbolt.core.narration.language.grammar import CONJUNCTIONS, DETERMINERS, PARTICLES, STOPS
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 from oddbolt.core.reference.tables import thread_of
 from oddbolt.core.reference.units import UNITS
 
-WORD = re.compile(
+WORD = lazy_pattern(
     r"(?P<thread>[MS]\d+(?:[.,]\d+)?(?:\s?[x×]\s?\d+(?:[.,]\d+)?)*(?![\w]))"
     r"|(?P<size>(?:PH|PZ|IP|T|P|Y|R)\s?\d+)(?:[\'’]?s)?\b"
     r"|(?P<num>\d{1,3}(?:,\d{3})+(?:\.\d+)?|\d+(?:[.,]\d+)?(?=[\s\-/%°a-zA-Z×·.,;:!?)\"]|$))"
@@ -31,13 +32,13 @@ CLASSES = ("verb", "joint", "drive", "size", "agent", "tool", "part", "place", "
 
 _COUNTED = r"(?:\d+|(?:PH|PZ|IP|T)\d+|" + "|".join(sorted(NUMBER_WORDS)) + ")"
 #: "eight (8) screws": a number in words and again in figures.
-SAID_TWICE = re.compile(rf"\b({'|'.join(sorted(NUMBER_WORDS))})(\s*\(\s*\d{{1,3}}\s*\))", re.IGNORECASE)
+SAID_TWICE = lazy_pattern(rf"\b({'|'.join(sorted(NUMBER_WORDS))})(\s*\(\s*\d{{1,3}}\s*\))", re.IGNORECASE)
 #: "speaking of the back plate, …"
-LEAD = re.compile(
+LEAD = lazy_pattern(
     r"^(?:(?:and|so|now|ok|okay),? )?(?:speaking of|talking of|as for|on to|coming to)(?= )", re.IGNORECASE
 )
 #: "four, sorry, five screws": a figure put right in the same breath.
-PUT_RIGHT = re.compile(
+PUT_RIGHT = lazy_pattern(
     rf"\b{_COUNTED}\b(?:\s+[\w'-]+){{0,3}}?\s*(?:\.\.\.|…|,|[-–—])\s*(?:oh,? )?"
     rf"(?:no,? wait|wait,? no|no,? sorry|sorry|i mean|make that|correction|no)\b[,:]?\s+(?=(?:the )?{_COUNTED}\b)",
     re.IGNORECASE,

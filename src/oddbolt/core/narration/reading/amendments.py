@@ -5,10 +5,11 @@ from __future__ import annotations
 import re
 
 from oddbolt.core.narration.draft import DraftStep, Piece, evolve
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.reading.cautions_and_findings import longer_in
 from oddbolt.core.narration.reading.sentence_state import SentenceState
 
-LONG_AND_SHORT = re.compile(
+LONG_AND_SHORT = lazy_pattern(
     r"\b(?:\w+)\s+(?:long|longer|short|shorter)\b(?:(?!\bscrews?\b).){0,24}\b(?:\w+)\s+(?:short|shorter|long|longer)\b"
 )
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 from oddbolt.core.narration.draft import Aside
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 
@@ -17,8 +18,8 @@ SAID = {
     "repeat": r"(?:and )?(?:the )?same again|once more|(?:repeat|do) that(?: again)?|another one(?: of those)?",
     "undo": r"take (?:that|it) back|strike that|forget that(?: one)?|undo the last (?:step|entry)",
 }
-COURTESY = re.compile(r"^(?:ok(?:ay)?|right|so|now|please|and)[, ]+|[, ]+please$")
-BREAK = re.compile(
+COURTESY = lazy_pattern(r"^(?:ok(?:ay)?|right|so|now|please|and)[, ]+|[, ]+please$")
+BREAK = lazy_pattern(
     r"\b(?:(?:was|took|had|take|after|for|that's|just) (?:a|an|my|our|the|only a) (?:\S+ ){0,4}?break"
     r"|(?:minutes?|hours?|lunch|coffee|tea|half-hour)[- ]break|(?:was|were|got) (?:called )?away|was interrupted"
     r"|(?:minutes?|seconds?|hours?) (?:was|were) (?:a |my |our )?(?:break|pause|interruption))\b"

@@ -6,6 +6,7 @@ import re
 
 from oddbolt.core.narration.draft import DraftNote
 from oddbolt.core.narration.language.nouns import noun_at
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import Item
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 from oddbolt.core.narration.reading.sentence_state import SentenceState
@@ -17,7 +18,7 @@ DEGREE = (
 )
 
 
-LONGER = re.compile(
+LONGER = lazy_pattern(
     r"\b(?:(?:the\s+)?(?P<a>\w+)\s+(?:of\s+(?:them|those|these|the\s+\w+)\s+)?"
     r"(?:(?:at|by|in|near|on|under|next\s+to)\s+the\s+(?:\w+\s+){1,3})?(?:is|are|being|was|were)\s+"
     + DEGREE
@@ -35,7 +36,7 @@ def longer_in(low: str, vocabulary: Vocabulary) -> re.Match[str] | None:
     return None if other else found
 
 
-MARK = re.compile(
+MARK = lazy_pattern(
     r"\b(\d+(?:\.\d+)?|half|one|two|three|four|five|six|seven|eight|nine|ten)(\s+(?:and\s+a\s+half|point\s+five))?\s*(?:out\s+of|/)\s*(10|ten)\b"
 )
 

@@ -8,6 +8,7 @@ from typing import Any
 from oddbolt.core.narration.draft import DraftStep, evolve
 from oddbolt.core.narration.language.clauses import Clause
 from oddbolt.core.narration.language.nouns import Noun
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.memory import singular
 from oddbolt.core.narration.reading.sentence_state import FASTENERS, SentenceState
 
@@ -34,15 +35,17 @@ def _times(work: SentenceState, clause: Clause) -> int:
     return 1
 
 
-SELF = re.compile(r"(?:and |so )?(?:it's|they're|it is|they are)\b")
+SELF = lazy_pattern(r"(?:and |so )?(?:it's|they're|it is|they are)\b")
 #: "once those four are gone", "with those out": told as done.
-TOLD_WHEN = re.compile(r"(?:and |so |then )?(?:once|when|with|after)\b.*\b(?:gone|out|away|off|loose|undone|removed)$")
-SAME = re.compile(
+TOLD_WHEN = lazy_pattern(
+    r"(?:and |so |then )?(?:once|when|with|after)\b.*\b(?:gone|out|away|off|loose|undone|removed)$"
+)
+SAME = lazy_pattern(
     r"\bsame (?:driver|drive|bit|screwdriver|type|kind|screws?|size|as (?:the|those) (?:others?|other ones|first))\b"
 )
-HAS = re.compile(r"\b(?:has|have|had|has got|have got|with|needs) (?:only |just |another )?(?:\w+ ){0,1}$")
-EACH = re.compile(r"\b(?:each|every|either)\b")
-TOTAL = re.compile(r"\b(?:that's|that is|makes|make|making|in total|altogether|all in all|a total of)\b")
+HAS = lazy_pattern(r"\b(?:has|have|had|has got|have got|with|needs) (?:only |just |another )?(?:\w+ ){0,1}$")
+EACH = lazy_pattern(r"\b(?:each|every|either)\b")
+TOTAL = lazy_pattern(r"\b(?:that's|that is|makes|make|making|in total|altogether|all in all|a total of)\b")
 
 
 def count_group(work: SentenceState, clause: Clause, noun: Noun, acted: bool, action: str) -> None:

@@ -7,18 +7,19 @@ import re
 from oddbolt.core.narration.draft import evolve
 from oddbolt.core.narration.language.clauses import Clause
 from oddbolt.core.narration.language.nouns import Noun
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.reading.connectors import confirm, disconnects, plug_mention
 from oddbolt.core.narration.reading.fastener_groups import count_group, is_new_group, of_them
 from oddbolt.core.narration.reading.reassembly import fastens
 from oddbolt.core.narration.reading.removals import takes_out
 from oddbolt.core.narration.reading.sentence_state import FASTENERS, LATCH_WORDS, PLUGS, SentenceState
 
-OVER_THERE = re.compile(r"\b(?:here|there)\b")
+OVER_THERE = lazy_pattern(r"\b(?:here|there)\b")
 #: "the board sits on four stand-offs"
-RESTS = re.compile(r"\b(?:sits?|rests?|stands?|is|are|mounted|hangs?) on\b")
+RESTS = lazy_pattern(r"\b(?:sits?|rests?|stands?|is|are|mounted|hangs?) on\b")
 THOSE = frozenset("those these they that which".split())
 #: "and out it comes", "and it's out"
-AND_OUT = re.compile(
+AND_OUT = lazy_pattern(
     r"(?:and |so |then )*(?:(?:out|off|away|up) (?:it|she) (?:comes|goes|pops|lifts|slides)|it's (?:out|off|free))$"
 )
 
@@ -172,7 +173,7 @@ def _now_free(work: SentenceState, noun: Noun) -> bool:
     return after is not None and said and "once" not in before
 
 
-BACK_IN = re.compile(r"\s*(?:back |then |goes )*(?:in|on|back|first|next)\b")
+BACK_IN = lazy_pattern(r"\s*(?:back |then |goes )*(?:in|on|back|first|next)\b")
 
 
 def _goes_back(work: SentenceState, clause: Clause, noun: Noun) -> bool:

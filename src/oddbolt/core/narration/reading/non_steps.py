@@ -8,17 +8,18 @@ from itertools import pairwise
 from oddbolt.core.narration.draft import Mentioned
 from oddbolt.core.narration.language.grammar import CONJUNCTIONS, DETERMINERS, PREPOSITIONS
 from oddbolt.core.narration.language.nouns import noun_at
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import Item
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 
-VARIANT = re.compile(
+VARIANT = lazy_pattern(
     r"\b(?:only\s+)?(?:in|on|for|with)\s+the\s+((?:[\w'-]+\s+){1,4}?(?:version|model|variant|edition))\b|"
     r"\b((?:[\w'-]+\s+){1,3}(?:version|model|variant|edition))\s+only\b"
 )
 
 
 #: "the 600 W version has an additional fan shroud"
-HAS_MORE = re.compile(
+HAS_MORE = lazy_pattern(
     r"\bthe\s+((?:[\w'-]+\s+){1,4}?(?:version|model|variant|edition))\s+(?:also\s+)?(?:has|comes\s+with|carries|gets)\s+"
     r"(?:an?|the)\s+(?:additional|extra|second|further|different)\b"
 )

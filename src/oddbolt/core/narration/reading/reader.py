@@ -12,6 +12,7 @@ from oddbolt.core.narration.draft import DraftStep, Piece, Reading, evolve
 from oddbolt.core.narration.language.clauses import Clause, clauses
 from oddbolt.core.narration.language.grammar import AUXILIARIES, DETERMINERS, PRONOUNS, SUBJECTS
 from oddbolt.core.narration.language.nouns import Noun
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items
 from oddbolt.core.narration.language.vocabulary import Vocabulary, shipped
 from oddbolt.core.narration.memory import Memory, singular
@@ -30,16 +31,16 @@ from oddbolt.core.narration.reading.sentence_state import FASTENERS, LATCH_WORDS
 HEX_KEYS_MM = (0.9, 1.3, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0)
 #: What will be done when it goes back together is no step yet.
 #: "the battery can be removed without taking out the board": what may be done, not what was
-MAY_BE_DONE = re.compile(r"\bcan be \w+(?: \w+)? without\b")
-LATER = re.compile(
+MAY_BE_DONE = lazy_pattern(r"\bcan be \w+(?: \w+)? without\b")
+LATER = lazy_pattern(
     r"^(?:and |so |then )?(?:when|whenever|once) (?:it|you|we|everything|putting|refitting|reassembling)\b"
     r"|\b(?:at|on|during|for) (?:re ?)?assembly\b|\bwhen (?:refitting|reassembling|putting)\b"
 )
-NEEDED = re.compile(
+NEEDED = lazy_pattern(
     r"(?:the )?(?:tools?|equipment|bits|drivers)\b[\w ]*(?:needed|required|used)?:"
     r"|(?:for this,? )?you(?:'ll| will) need\b"
 )
-SUMMARY = re.compile(r"(?:so |and |well )?(?:all in all|in total|altogether|to sum up|in summary|that makes)\b")
+SUMMARY = lazy_pattern(r"(?:so |and |well )?(?:all in all|in total|altogether|to sum up|in summary|that makes)\b")
 
 
 def read(
@@ -113,7 +114,7 @@ def _run(work: SentenceState) -> None:
 
 
 #: "same again on the other side", and nothing else
-AGAIN = re.compile(
+AGAIN = lazy_pattern(
     r"(?:and |then |now |so |exactly |just )*"
     r"(?:(?:the )?same(?: again| thing| there)?|repeat(?: that| this)?|likewise|ditto)"
     r"(?: on| at| for| over on)? the (?P<place>(?:other|opposite|left|right|second|back|front|far|top|bottom)"
@@ -132,15 +133,15 @@ def _once_more(work: SentenceState, again: re.Match[str]) -> None:
 
 
 #: "I put the four T8 into the tray": tidied away, not taken out
-STOWED = re.compile(
+STOWED = lazy_pattern(
     r"\b(?:put|puts|drop|dropped|place|placed|keep|kept|set|lay|laid|stow|stowed|go|goes|went)\b.*"
     r"\b(?:in|into|on|onto|to) (?:the|a|my|their|its|this) (?:\w+ )?"
     r"(?:tray|mat|tin|box|bag|cup|jar|dish|compartment|bowl)\b"
 )
 #: a mark printed beside a socket: "J4", "CN12"
-MARKED = re.compile(r"[A-Za-z]{1,3}\d{1,3}")
+MARKED = lazy_pattern(r"[A-Za-z]{1,3}\d{1,3}")
 #: "the panel comes away after undoing four screws": what stands behind comes first
-AFTER_DOING = re.compile(r"\S\s+after (?:(?:having |first )?\w+ing\b|(?:you|we|i)(?:'ve| have)? \w+)")
+AFTER_DOING = lazy_pattern(r"\S\s+after (?:(?:having |first )?\w+ing\b|(?:you|we|i)(?:'ve| have)? \w+)")
 
 
 def _told_backwards(work: SentenceState) -> None:
@@ -284,7 +285,7 @@ def _read_clause(work: SentenceState, clause: Clause) -> None:
 
 
 #: "I used a 3 mm flat blade for that": said of the fasteners before
-USED = re.compile(r"(?:i |we |you )?(?:used|use) (?:a|an|the|my)\b.*\b(?:for|on) (?:that|those|it|them|this|these)$")
+USED = lazy_pattern(r"(?:i |we |you )?(?:used|use) (?:a|an|the|my)\b.*\b(?:for|on) (?:that|those|it|them|this|these)$")
 
 
 def _tells_tool(work: SentenceState, clause: Clause) -> bool:
@@ -378,7 +379,7 @@ def _note_nouns(work: SentenceState, clause: Clause) -> None:
             work.topic = name
 
 
-HEADS = re.compile(r"\s*(?:hex(?:agon)? )?heads?\b")
+HEADS = lazy_pattern(r"\s*(?:hex(?:agon)? )?heads?\b")
 
 
 def _figures(work: SentenceState, clause: Clause) -> None:

@@ -10,6 +10,7 @@ from text_to_num import text2num
 from oddbolt.core.narration.draft import DraftStep, Piece
 from oddbolt.core.narration.language.clauses import Clause
 from oddbolt.core.narration.language.nouns import Noun
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import Item
 from oddbolt.core.narration.reading.sentence_state import PLUGS, SentenceState
 from oddbolt.core.reference.tables import breaking_torque_ncm
@@ -71,8 +72,8 @@ def puts_back(work: SentenceState, clause: Clause, things: list[Noun]) -> None:
 
 
 #: "roll over it three times", "two passes with the roller"
-ROLLED = re.compile(r"\broll(?:er|s|ed|ing)?\b.*\b(?:times|twice|passes|pass)\b|\bpasses\b.*\broller\b")
-PASSES = re.compile(r"\b(\w+) (?:times|passes|pass)\b|\b(twice)\b")
+ROLLED = lazy_pattern(r"\broll(?:er|s|ed|ing)?\b.*\b(?:times|twice|passes|pass)\b|\bpasses\b.*\broller\b")
+PASSES = lazy_pattern(r"\b(\w+) (?:times|passes|pass)\b|\b(twice)\b")
 
 
 def amounts(clause: Clause) -> str:

@@ -8,15 +8,16 @@ from typing import Any
 from oddbolt.core.narration.draft import DraftStep
 from oddbolt.core.narration.language.clauses import Clause
 from oddbolt.core.narration.language.nouns import Noun
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.reading.connectors import disconnects
 from oddbolt.core.narration.reading.fastener_groups import count_group
 from oddbolt.core.narration.reading.reassembly import puts_back
 from oddbolt.core.narration.reading.sentence_state import FASTENERS, LATCH_WORDS, PLUGS, SentenceState
 from oddbolt.core.reference.joint_kinds import ids_where
 
-WITH_IT = re.compile(r"\b(?:together|along|complete)\s+with\b")
+WITH_IT = lazy_pattern(r"\b(?:together|along|complete)\s+with\b")
 #: "lift it by 2 cm", "lift it slightly": it moves and stays attached.
-PARTLY = re.compile(
+PARTLY = lazy_pattern(
     r"\bby \d|\b(?:slightly|partly|partway|halfway|a little|a bit|a few (?:mm|cm|millimetres|centimetres))\b"
 )
 MOTION = ("take out", "place", "press", "release", "unclip", "pry", "fold")

@@ -8,6 +8,7 @@ from typing import Any
 from oddbolt.core.narration.draft import DraftNote, DraftStep, Mentioned, Piece, evolve
 from oddbolt.core.narration.language.clauses import Clause
 from oddbolt.core.narration.language.nouns import Noun
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import Item, put_right
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 from oddbolt.core.narration.memory import Memory
@@ -17,7 +18,7 @@ PLUGS = ids_where("plug")
 FASTENERS = frozenset(joint_kinds()) - PLUGS
 #: A plug's own word is not part of the name of what it belongs to; a lead's or ribbon's is.
 PLUG_WORDS = frozenset("connector connectors plug plugs tab tabs".split())
-FLIPS = re.compile(
+FLIPS = lazy_pattern(
     r"\b(?:flip|lift|open|raise|swing|hinge|release)(?:ed|ing|s|ped|ping)?\s+(?:(?:up|open)\s+)?(?:the|its|that|this|a)?\s*"
     r"(?:\w+\s+){0,2}(?:bar|lid|latch(?:e(?=s))?|flap|lock|lever)s?\b"
 )
