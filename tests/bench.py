@@ -68,7 +68,7 @@ def bench_start():
             empty += timed(lambda: subprocess.run(bare, check=True, env=environment), 1)
             starts += timed(lambda: subprocess.run(command, check=True, env=environment), 1)
         row("window on the demo, whole process", starts, "goal 1.5 s")
-        times = statistics.median(a / b for a, b in zip(starts, empty, strict=True))
+        times = median(a / b for a, b in zip(starts, empty, strict=True))
         row("a bare window of the toolkit", empty, "", f"the demo takes {times:.1f} times as long; goal 5")
 
 

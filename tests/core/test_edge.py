@@ -194,7 +194,7 @@ def test_glue_wider_than_the_reach_is_told():
     found = work_out(PLAN, [Stretch("E1", "O1", "top", 10, 60, "glue", width_mm=2.0)], [], FRAME)
     assert found.along["E1"].finding == "shallow"
     assert found.along["E1"].cut_mm == pytest.approx(4.0)
-    assert "it wants 4.0 mm" in found.sentences[0]
+    assert "it needs 4.0 mm" in found.sentences[0]
 
 
 def moved(things, dx, dy):

@@ -10,6 +10,7 @@ from PySide6.QtTest import QTest
 from test_window import enter, page
 
 from oddbolt.core.opening.edge import round_of
+from oddbolt.core.safety import contents
 from oddbolt.core.study import Study, change
 from oddbolt.desk.state import timers as timers_module
 from oddbolt.files.store import Store
@@ -176,7 +177,6 @@ def test_what_is_typed_wrong_in_the_margin_is_said_and_kept_as_it_was(qtbot, win
         ("L1", "thickness_mm", "0", "must lie between"),
         ("L1", "conductivity_w_mk", "-1", "must lie between"),
         ("W1", "heater_c", "warm", "is no temperature"),
-        ("", "contains", "plutonium", "asks for no care that is known here"),
     ):
         before = window.session.study
         window.session.select(id)
@@ -185,6 +185,19 @@ def test_what_is_typed_wrong_in_the_margin_is_said_and_kept_as_it_was(qtbot, win
         enter(qtbot, window.margin.fields[name][1], text)
         assert words in window.notice.text.text(), (name, text)
         assert window.session.study is before, (name, text)
+
+
+def test_an_unknown_word_among_the_hazards_is_marked_and_the_known_ones_kept(qtbot, window):
+    window.session.show_device()
+    window.show_stage(window.prepare)
+    field = window.margin.fields["contains"][1]
+    enter(qtbot, field, "mains, plutonium")
+    assert "'plutonium' is not a known hazard" in window.notice.text.text()
+    assert window.session.study.device.contains == "mains, plutonium"
+    assert "mains" in contents(window.session.study)
+    assert field.objectName() == "missing"
+    enter(qtbot, field, "mains")
+    assert field.objectName() == ""
 
 
 def test_a_plan_is_begun_from_nothing(qtbot, window, opening, tmp_path):

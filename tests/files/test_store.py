@@ -229,6 +229,8 @@ def test_an_edit_that_the_file_cannot_hold_is_an_error_and_not_a_waiting_disk(de
     with pytest.raises(FileError, match="cannot hold this edit") as refused:
         store.save(study, twice)
     assert not isinstance(refused.value, WriteError)
+    with pytest.raises(FileError, match="cannot hold this edit"):
+        store.save(study, change(study, "P1", note="\ud800"))
     store.save(study, change(study, "P1", note="goes on"))
     store.close()
 

@@ -245,8 +245,8 @@ class Store:
         try:
             with self.transaction():
                 write()
-        except sqlite3.Error as error:
-            if any(word in str(error) for word in WAITS):
+        except (sqlite3.Error, UnicodeError, OverflowError) as error:
+            if isinstance(error, sqlite3.Error) and any(word in str(error) for word in WAITS):
                 self.stale = "I/O" in str(error)
                 raise WriteError(f"{self.path.name} could not be written: {_plainly(error)}.") from None
             raise FileError(f"{self.path.name} cannot hold this edit: {_plainly(error)}.") from None

@@ -13,6 +13,7 @@ from oddbolt.core.errors import BenchError
 from oddbolt.core.reference.tables import Thread, recesses, thread_of
 from oddbolt.core.study import Joint, Study
 from oddbolt.core.study.formatting import the
+from oddbolt.core.study.screw_lengths import by_length
 
 #: At arm's length a length is told from one remembered to about an eighth of it and three tenths of a millimetre
 #: (Weber's law; share and floor common practice, no source). One minute of arc at 0.6 m is 0.17 mm.
@@ -44,7 +45,7 @@ class Pair:
 @lru_cache(maxsize=4)
 def pairs(study: Study, least: float = 0.02) -> tuple[Pair, ...]:
     """All pairs whose risk is at least ``least``, the worst first."""
-    groups = [j for j in study.joints.values() if j.kind == "screw"]
+    groups = [one for j in study.joints.values() if j.kind == "screw" for one in by_length(j)]
     found = [p for i, a in enumerate(groups) for b in groups[i + 1 :] if (p := pair(study, a, b)).risk >= least]
     return tuple(sorted(found, key=lambda p: -p.risk))
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import lru_cache
 
 from oddbolt.core.study import Joint, Study
+from oddbolt.core.study.screw_lengths import by_length
 
 #: Screws closer in length than this are told apart only by measuring (common practice, no source).
 ALIKE_MM = 2.5
@@ -13,12 +14,13 @@ ALIKE_MM = 2.5
 @lru_cache(maxsize=4)
 def look_alikes(study: Study) -> tuple[tuple[Joint, Joint], ...]:
     """Pairs of screw groups that one driver turns, of one thread as far as known, and that differ only a little in
-    length; in the order of the record."""
+    length; in the order of the record. A group of several lengths counts as several groups with one id."""
     by_driver: dict[tuple[str, str], list[Joint]] = {}
     place = {id: n for n, id in enumerate(study.joints)}
-    for joint in study.joints.values():
-        if joint.kind == "screw" and joint.length_mm:
-            by_driver.setdefault((joint.drive, joint.size), []).append(joint)
+    for group_ in study.joints.values():
+        for joint in by_length(group_) if group_.kind == "screw" else ():
+            if joint.length_mm:
+                by_driver.setdefault((joint.drive, joint.size), []).append(joint)
     out = []
     for group in by_driver.values():
         group.sort(key=lambda j: j.length_mm or 0.0)
@@ -42,6 +44,8 @@ def odd_ones(study: Study) -> dict[str, str]:
         if not (set(a.holds) & set(b.holds) or (a.into and a.into == b.into)):
             continue
         odd, fellow = (a, b) if _oddness(a) > _oddness(b) else (b, a)
+        if odd.id == fellow.id and odd.id in out:
+            continue
         out.setdefault(odd.id, fellow.id)
     return out
 

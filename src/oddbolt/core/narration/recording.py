@@ -265,7 +265,11 @@ def _facts(study: Study, draft: DraftStep, step: Step) -> Study:
 
 
 def _enter_back(study: Study, draft: DraftStep, step: Step) -> tuple[Study, str]:
-    """A put-back step; one that fastens names the screws that were backed out and not yet put back."""
+    """A put-back step; one that fastens names the screws that were backed out and not yet put back, one that places a
+    part names the part, if the record knows it."""
+    if draft.action == "place":
+        known = [id for name in draft.parts if (id := find_part(study, name))]
+        step = evolve(step, puts_in=tuple(dict.fromkeys(known)))
     if draft.action == "fasten":
         made = {j for s in study.steps.values() if s.phase == "back" for j in s.releases}
         wanted = {find_part(study, name) for name in draft.parts} - {""}
@@ -324,16 +328,22 @@ def _amend(study: Study, draft: DraftStep) -> Study:
 
 
 def _findings(study: Study, notes: Iterable[DraftNote], last: str) -> Study:
+    told = {(n.kind, n.text.casefold(), n.about) for n in study.findings.values()}
     for note in notes:
         about = find_part(study, note.part) if note.part else ""
         unit = note.unit or (f"of {note.out_of:g}" if note.out_of else "")
+        about = about or (last if note.kind in ("damage",) else "")
+        same = (note.kind, note.text.casefold(), about)
+        if same in told:
+            continue  # one sentence, one finding
+        told.add(same)
         study = put(
             study,
             Finding(
                 new_id(study, "N"),
                 note.kind,
                 note.text,
-                about or (last if note.kind in ("damage",) else ""),
+                about,
                 note.value,
                 unit,
             ),

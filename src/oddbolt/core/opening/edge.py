@@ -164,7 +164,8 @@ def usual_entry(length_mm: float, longest_mm: float) -> tuple[float, float]:
 
 
 def usual_stretches(plan: EdgePlan, outline: Outline, first_id: int) -> list[Stretch]:
-    """One stretch for each side of the outline, with the usual angle and depth, with ids from ``first_id`` on."""
+    """One stretch for each side of the outline, with the usual angle and depth, with ids from ``first_id`` on. What
+    holds there is left open until somebody says it."""
     parts = sides(outline)
     lengths = [(end - start) % outline.length_mm for _, start, end in parts]
     out = []
@@ -177,8 +178,7 @@ def usual_stretches(plan: EdgePlan, outline: Outline, first_id: int) -> list[Str
                 name,
                 round(start, 1),
                 round(end, 1),
-                "glue",
-                width_mm=1.0,
+                "",
                 angle_deg=angle,
                 depth_mm=depth,
             )
@@ -418,6 +418,8 @@ def _hinge_of(a: Along) -> str:
 
 def _held(a: Along) -> str:
     s = a.stretch
+    if not s.hold:
+        return "nobody said yet what holds here"
     if s.hold == "nothing":
         return "nothing holds"
     if s.hold == "glue":
@@ -444,7 +446,7 @@ def _entry(a: Along, names: Mapping[str, str], way: int) -> str:
         bits[-1] += " " + "; ".join(told) + "."
     elif a.finding == SHALLOW:
         more = f"{a.cut_mm:.1f} mm at this angle" if a.cut_mm <= a.safe_mm else "a flatter angle or a film"
-        bits.append(f"The glue is wider than that: it wants {more}.")
+        bits.append(f"The glue is wider than that: it needs {more}.")
     if s.hold == "clips" and s.count:
         places = a.clips_mm if way > 0 else [a.length_mm - c for c in reversed(a.clips_mm)]
         bits.append("Clips at " + ", ".join(f"{c:.0f}" for c in places) + " mm.")

@@ -14,7 +14,8 @@ def step_text(study: Study, id: str) -> str:
     things = dict.fromkeys(study.name(x) for x in (*step.releases, *step.opens, *step.softens))
     out = ", ".join(study.name(p) for p in step.takes_out)
     if not things:
-        return f"{step.verb} {out}" if out else step.said or step.verb
+        placed = ", ".join(study.name(p) for p in step.puts_in)
+        return f"{step.verb} {out or placed}" if out or placed else step.said or step.verb
     places = dict.fromkeys(study.joints[j].place for j in step.releases if study.joints[j].place)
     where = f" ({', '.join(places)})" if places else ""
     return f"{step.verb} {', '.join(things)}{where}{f'; {out} out' if out else ''}"

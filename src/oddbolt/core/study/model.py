@@ -117,7 +117,8 @@ class Step:
     """One recorded operation. ``opens`` lists parts folded or tipped aside but not taken out; ``softens`` lists glue
     that this step makes ready, ``wait_s`` after it. An empty ``tool`` is the bare hand. One that ``destroys`` leaves
     something that cannot be used again. ``least_s``, ``likely_s`` and ``most_s`` are its hand work as somebody told
-    it. In the phase "back", ``releases`` are the joints made again. ``doubt`` says what the reader was not sure of."""
+    it. In the phase "back", ``releases`` are the joints made again and ``puts_in`` the parts put in again. ``doubt``
+    says what the reader was not sure of."""
 
     id: str
     verb: str = field(validator=named)
@@ -125,6 +126,7 @@ class Step:
     releases: tuple[str, ...] = ()
     takes_out: tuple[str, ...] = ()
     opens: tuple[str, ...] = ()
+    puts_in: tuple[str, ...] = ()
     softens: tuple[str, ...] = ()
     tool: str = ""
     face: str = "front"

@@ -9,7 +9,8 @@ from attrs import field, frozen
 
 from oddbolt.core.study.fields import named, one_of, within
 
-HOLDS = ("nothing", "glue", "clips", "magnets", "screws")
+#: what holds along an edge; "" as long as nobody said
+HOLDS = ("", "nothing", "glue", "clips", "magnets", "screws")
 KEEPOUT_KINDS = ("sensor", "key flex", "cable hinge", "cell", "antenna", "lens", "other")
 HEATERS = ("plate", "air", "pad")
 LAYER_ROLES = ("", "cover", "glue", "gap", "guarded")

@@ -10,11 +10,13 @@ from typing import Any
 from attrs import evolve
 
 from oddbolt.core.errors import StudyError
+from oddbolt.core.reference.tables import drives
 from oddbolt.core.study.edits import change, lap, new_id, put, put_all, remove, renumber
 from oddbolt.core.study.model import Joint, Part, Step, Study
+from oddbolt.core.study.screw_lengths import with_lengths
 
 #: what a step does to things, in the order in which it is done
-DONE = ("softens", "releases", "opens", "takes_out")
+DONE = ("softens", "releases", "opens", "takes_out", "puts_in")
 #: its hand work as somebody told it: at the quickest, usually, at the slowest
 TOLD = ("least_s", "likely_s", "most_s")
 
@@ -266,3 +268,57 @@ def _step(study: Study, id: str) -> Step:
     if step is None:
         raise StudyError("Select a step in the strip first.")
     return step
+
+
+def corrected(study: Study, joint_id: str, **fields: Any) -> Study:
+    """A joint with some figures put right. The driver of the steps that release it follows: a screw that turns out to
+    be a T5 was not undone with a T6. A size that says its drive ("T5") sets it."""
+    joint = study.joints[joint_id]
+    if "lengths" in fields:
+        fields["lengths"] = with_lengths(joint, fields["lengths"]).lengths
+        study = put(study, with_lengths(joint, fields.pop("lengths")))
+        joint = study.joints[joint_id]
+    size = fields.get("size")
+    if size and "drive" not in fields:
+        told = next((d.id for d in drives().values() if size in d.sizes and d.prefix and size.startswith(d.prefix)), "")
+        fields |= {"drive": told} if told else {}
+    after = change(study, joint_id, **fields)
+    new = after.joints[joint_id]
+    was, now = _driver(joint), _driver(new)
+    if was == now or not now:
+        return after
+    wrong = [
+        s for s in after.steps.values() if joint_id in s.releases and s.tool.casefold() in (was.casefold(), "driver")
+    ]
+    return put_all(after, [evolve(s, tool=now) for s in wrong])
+
+
+def _driver(joint: Joint) -> str:
+    """What a driver for a screw is called as a tool: its size, else its drive."""
+    return joint.size or joint.drive
+
+
+def left_over(study: Study, step_id: str) -> tuple[str, ...]:
+    """The joints that no other step undoes, softens or makes again: without this step nothing is done to them."""
+    others = [s for s in study.steps.values() if s.id != step_id]
+    used = {j for s in others for j in (*s.releases, *s.softens)}
+    return tuple(j for j in study.steps[step_id].releases if j not in used)
+
+
+def held_no_more(study: Study, step_ids: Iterable[str]) -> tuple[str, ...]:
+    """The parts whose last joint these steps undid, and that are not off yet: one may ask whether they came off."""
+    undone = {j for s in study.steps.values() if s.phase == "apart" for j in s.releases}
+    off = {p for s in study.steps.values() for p in (*s.takes_out, *s.opens)}
+    freed = [p for s in step_ids if s in study.steps for j in study.steps[s].releases for p in study.joints[j].holds]
+    out = []
+    for part in dict.fromkeys(freed):
+        held = [j.id for j in study.joints.values() if part in j.holds and j.id not in undone]
+        if not held and part not in off and not any(c in off for c in study.carriers(part)):
+            out.append(part)
+    return tuple(out)
+
+
+def taken_out_as_well(study: Study, step_id: str, part: str) -> Study:
+    """A step that also took this part out."""
+    step = _step(study, step_id)
+    return put(study, evolve(step, takes_out=(*step.takes_out, part)))

@@ -7,13 +7,14 @@ from itertools import islice
 
 from attrs import frozen
 
-from oddbolt.core.study.model import Study
+from oddbolt.core.reference.joint_kinds import ids_where
+from oddbolt.core.study.model import Step, Study
 
 
 @frozen
 class Tally:
-    """``screws_out`` counts what was ever backed out, ``screws_back`` what went in again, ``groups_uncounted`` the
-    screw groups that nobody counted. ``isolated`` tells whether the power was cut and not restored."""
+    """``screws_out`` are out now, ``screws_back`` went in again, ``groups_uncounted`` are groups out now that nobody
+    counted; ``parts_out`` are out now. ``isolated`` tells whether the power was cut and not restored."""
 
     screws_out: int
     screws_back: int
@@ -22,26 +23,29 @@ class Tally:
     isolated: bool
 
 
-@lru_cache(maxsize=4)
-def tally(study: Study) -> Tally:
-    """Add up the steps recorded so far."""
+@lru_cache(maxsize=16)
+def tally(study: Study, upto: int | None = None) -> Tally:
+    """Add up the first ``upto`` steps, or all of them."""
     out: dict[str, int | None] = {}
     back: dict[str, int | None] = {}
-    parts: set[str] = set()
+    parts: dict[str, None] = {}
     isolated = False
-    for step in study.steps.values():
-        side = out if step.phase == "apart" else back
-        for id in step.releases:
-            joint = study.joints[id]
-            if joint.kind == "screw":
-                side[id] = joint.count
+    for step in islice(study.steps.values(), upto):
+        screws = {j: study.joints[j].count for j in step.releases if study.joints[j].kind in ids_where("threaded")}
         if step.phase == "apart":
-            parts.update(step.takes_out)
+            out |= screws
+            for id in screws:
+                back.pop(id, None)
+            parts |= dict.fromkeys(step.takes_out)
             isolated = isolated or step.isolates_power
-        elif step.isolates_power:
-            isolated = False
-    uncounted = sum(count is None for count in out.values())
-    return Tally(_sum(out), _sum(back), uncounted, len(parts), isolated)
+        else:
+            back |= screws
+            for id in screws:
+                out.pop(id, None)
+            for part in step.puts_in:
+                parts.pop(part, None)
+            isolated = isolated and not step.isolates_power
+    return Tally(_sum(out), _sum(back), sum(count is None for count in out.values()), len(parts), isolated)
 
 
 def _sum(groups: dict[str, int | None]) -> int:
@@ -58,13 +62,16 @@ class Loose:
 
 
 def loose(study: Study, upto: int) -> list[Loose]:
-    """What the first ``upto`` steps took off, in order, each with the joints that held it; last, without parts, the
-    joints undone for what is not off yet."""
+    """What the first ``upto`` steps took off and no later one put back, in order, each with the joints that held it;
+    last, without parts, the joints undone for what is not off yet."""
     out: list[Loose] = []
     pending: list[str] = []
     undone: set[str] = set()
     for number, step in enumerate(islice(study.steps.values(), upto), 1):
         if step.phase != "apart":
+            out = [left for off in out if (left := _less(off, step)) is not None]
+            pending = [j for j in pending if j not in step.releases]
+            undone -= set(step.releases)
             continue
         for j in step.releases:
             if j not in undone:
@@ -80,6 +87,13 @@ def loose(study: Study, upto: int) -> list[Loose]:
     if pending:
         out.append(Loose(upto, (), tuple(pending)))
     return out
+
+
+def _less(off: Loose, back: Step) -> Loose | None:
+    """What is still loose of these once a step put some of them back; None where nothing is."""
+    parts = tuple(p for p in off.parts if p not in back.puts_in)
+    joints = tuple(j for j in off.joints if j not in back.releases)
+    return Loose(off.number, parts, joints) if parts or (joints and not off.parts) or joints else None
 
 
 def _holds_any(study: Study, joint: str, off: tuple[str, ...]) -> bool:

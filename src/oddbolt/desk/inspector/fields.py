@@ -64,7 +64,7 @@ JOINT = (
     Field("size", "size"),
     Field("thread", "thread"),
     Field("length_mm", "length", "length"),
-    Field("lengths", "lengths"),
+    Field("lengths", "lengths", "lengths"),
     Field("head", "head"),
     Field("head_mm", "head ⌀", "length"),
     Field("finish", "finish"),
@@ -83,6 +83,7 @@ STEP = (
     Field("releases", "releases", "joints"),
     Field("takes_out", "takes out", "parts"),
     Field("opens", "opens", "parts"),
+    Field("puts_in", "puts in", "parts"),
     Field("softens", "softens", "joints"),
     Field("tool", "tool"),
     Field("face", "face", "choice", FACES),
@@ -93,6 +94,7 @@ STEP = (
     Field("likely_s", "usually", "time"),
     Field("most_s", "slowest", "time"),
     Field("cautions", "mind", "texts"),
+    Field("doubt", "unsure of"),
     Field("note", "note"),
 )
 DEVICE = (

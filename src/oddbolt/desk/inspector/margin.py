@@ -42,11 +42,12 @@ from oddbolt.core.study.edits import lap
 from oddbolt.core.study.formatting import duration, duration_span, span
 from oddbolt.core.study.model import FACT_STATES
 from oddbolt.core.study.photos import lettered, marked
+from oddbolt.core.study.steps import corrected
 from oddbolt.desk.inspector.bulk_form import BulkForm, fit_together, holder
 from oddbolt.desk.inspector.descriptions import stretch_figures, sums_for, what_it_is
 from oddbolt.desk.inspector.fields import Field, fields_of, has_form, widget_for
 from oddbolt.desk.inspector.identify_box import IdentifyBox
-from oddbolt.desk.inspector.typed_values import shown, typed
+from oddbolt.desk.inspector.typed_values import shown, typed, unknown_contents
 from oddbolt.desk.painters.pair import ScrewPair
 from oddbolt.desk.state.figures import Figures
 from oddbolt.desk.state.session import Session
@@ -436,7 +437,10 @@ class Margin(QScrollArea):
         self.title.setText(name[:1].upper() + name[1:])
         self.sub.setText(what_it_is(study, thing))
         for field, widget in self.fields.values():
-            widget.set_shown(shown(study, field, getattr(thing, field.name)))
+            value = getattr(thing, field.name)
+            widget.set_shown(shown(study, field, value))
+            if field.kind == "contents" or field.name == "doubt":
+                _mark(widget, bool(unknown_contents(value)) if field.kind == "contents" else bool(value))
         if isinstance(thing, Step):
             time = step_times(study)[thing.id]
             for run, line in self.laps.items():
@@ -457,6 +461,8 @@ class Margin(QScrollArea):
                 edited = lettered(study, self.id, str(after))
             elif self.id in study.photos and field.name == "role":
                 edited = marked(study, self.id, str(after))
+            elif self.id in study.joints and field.name in ("drive", "size", "lengths"):
+                edited = corrected(study, self.id, **{field.name: after})
             elif self.id:
                 edited = change(study, self.id, **{field.name: after})
             else:
@@ -466,6 +472,8 @@ class Margin(QScrollArea):
             self._refused(str(error), field)
             return
         self.session.edit(edited, f"change the {field.caption} of {study.name(self.id) if self.id else 'the device'}")
+        if field.kind == "contents" and (unknown := unknown_contents(str(after))):
+            self.session.tell(f"{unknown} The rest is kept.")
         joint = edited.joints.get(self.id)
         if joint is not None and field.name == "torque_ncm" and joint.torque_ncm:
             wrong = doubt(joint.torque_ncm, joint)
@@ -517,6 +525,14 @@ class Margin(QScrollArea):
             self.step_actions.remove()
         elif self.session.study.find(self.id) is not None:
             self.session.remove(self.id)
+
+
+def _mark(widget: QWidget, doubtful: bool) -> None:
+    """A field whose words are in doubt, or plain again."""
+    name = "missing" if doubtful else ""
+    if widget.objectName() != name:
+        widget.setObjectName(name)
+        widget.style().polish(widget)
 
 
 def _head(text: str, name: str = "head") -> QLabel:

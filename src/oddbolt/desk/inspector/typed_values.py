@@ -14,6 +14,7 @@ from oddbolt.core.safety.contents import label, stated_in
 from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import duration
 from oddbolt.core.study.naming import resolve, resolve_all
+from oddbolt.core.study.screw_lengths import read_lengths
 from oddbolt.core.study.steps import TOLD
 from oddbolt.desk.inspector.fields import Field
 
@@ -55,11 +56,8 @@ def typed(study: Study, field: Field, text: str, named: Callable[[str, str], tup
                 return thing_named(study, text) if text else ""
             case "step":
                 return step_numbered(study, text) if text else ""
-            case "contents":
-                unknown = stated_in(text)[1]
-                if unknown:
-                    known = ", ".join(label(c) for c in table("contents")["content"])
-                    raise StudyError(f"{unknown[0]!r} asks for no care that is known here; there are {known}.")
+            case "lengths":
+                read_lengths(text)
             case "outline":
                 return outline_of(text) and text if text else ""
             case "parts" | "joints":
@@ -80,6 +78,16 @@ def typed(study: Study, field: Field, text: str, named: Callable[[str, str], tup
         sentence = str(error) if field.kind != "count" else f"{text!r} is no count; type a whole number."
         raise StudyError(sentence) from None
     return text
+
+
+def unknown_contents(text: str) -> str:
+    """What to say of the words of a text that name no known hazard; "" where there are none."""
+    unknown = stated_in(text)[1]
+    if not unknown:
+        return ""
+    known = ", ".join(label(c) for c in table("contents")["content"])
+    words = " and ".join(repr(word) for word in unknown)
+    return f"{words} {'is not a known hazard' if len(unknown) == 1 else 'are not known hazards'}; there are {known}."
 
 
 def step_numbered(study: Study, text: str) -> str:

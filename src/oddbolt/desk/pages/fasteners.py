@@ -24,6 +24,7 @@ from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.reference.units import quantity
 from oddbolt.core.study import Joint, Study
 from oddbolt.core.study.formatting import plural
+from oddbolt.core.study.screw_lengths import by_length
 from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.board import GAUGE_MM, Board, Gauge
 from oddbolt.desk.painters.tray_view import Cell as Compartment
@@ -185,7 +186,8 @@ class Fasteners(Page):
         times = self.sizes.checkedId()
         self.board.scale = self._px_per_mm() * times
         words = self.finder.text().strip().casefold()
-        groups = [j for j in study.joints.values() if j.kind == "screw" and words in _haystack(study, j)]
+        found = [j for j in study.joints.values() if j.kind == "screw" and words in _haystack(study, j)]
+        groups = [one for j in found for one in by_length(j)]
         groups.sort(key=lambda j: (j.drive, j.size, j.thread, j.length_mm or 0.0))
         number = step_of(study)
         came_from = {j.id: _came_from(study, j, number.get(j.id)) for j in groups}

@@ -33,6 +33,8 @@ from oddbolt.desk.painters.roll import ToolRoll
 from oddbolt.desk.widgets.inputs import LineField
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
+#: room for who signed and when, px
+SIGNED = 106
 HEADS = ("there", "what", "amount", "rests on")
 #: below this width of the page, in px, the tool roll takes the place of the device
 NARROW = 700
@@ -123,9 +125,12 @@ class Prepare(Page):
         header = self.table.horizontalHeader()
         header.setStretchLastSection(False)
         header.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
+        self.table.clicked.connect(lambda index: self.toggle(self.rows.ids[self._row(index)]))
         self.table.activated.connect(lambda index: self.toggle(self.rows.ids[self._row(index)]))
+        self.table.space.connect(self.toggle)
         self.bench = QPlainTextEdit()
         self.bench.setObjectName("field")
+        self.bench.setTabChangesFocus(True)
         self.bench.setAccessibleName("what lies on your bench, one thing a line")
         self.either = QStackedWidget()
         self.either.addWidget(self.table)
@@ -298,6 +303,8 @@ class CheckRow(QWidget):
         self.why.setWordWrap(True)
         self.signed.setObjectName("caption")
         self.signed.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self.signed.setFixedWidth(SIGNED)  # so that a tick moves nothing
+        self.signed.setWordWrap(True)
         self.reading = LineField()
         self.reading.setObjectName("figure")
         self.reading.setAccessibleName(f"reading: {line.what}")

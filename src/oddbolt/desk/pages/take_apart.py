@@ -40,7 +40,7 @@ class TakeApart(Page):
         self.say.vocabulary = with_words(desk.settings.words)
         self.say.no_drives = set(desk.settings.get("no drives", []))
         self._remembered: Study | None = None
-        self._logging = False
+        self._logging = self._fresh = False
         middle = QHBoxLayout()
         middle.setSpacing(18)
         right = QVBoxLayout()
@@ -80,6 +80,7 @@ class TakeApart(Page):
         self.strip.picked.connect(self.session.select)
         self.strip.several.connect(self.session.choose)
         self.strip.carried.connect(self.step_actions.carry)
+        self.strip.removed.connect(self.step_actions.remove)
         self.mat.picked.connect(self.session.select)
 
     def actions_here(self) -> tuple[Action, ...]:
@@ -119,7 +120,7 @@ class TakeApart(Page):
         self.beside.setText(f"step {at} · {_brief(study, last.id)}" if last else "say what you do, in your own words")
         self.photo_panel.refresh(last.id if last else "")
         self.mat.show_loose(study, at, set(odd_ones(study)))
-        count = tally(study)
+        count = tally(study, at)
         self.counted.setText(f"{count.screws_out} screws · {count.parts_out} parts")
         self._show_strip()
         if self._remembered is not study and not self._logging:
@@ -152,14 +153,16 @@ class TakeApart(Page):
 
     def _find(self) -> None:
         self._show_strip()
-        found = self.strip.ids
-        if self.finder.text().strip() and found and step_of(self.session.study, self.session.selection) not in found:
-            self.session.select(found[0])
+        self._fresh = bool(self.finder.text().strip())
+        if self._fresh and self.strip.ids:
+            self.session.select(self.strip.ids[0])
 
     def _next_found(self) -> None:
         here = step_of(self.session.study, self.session.selection)
         ids = list(self.strip.ids)
-        if ids:
+        if self._fresh and here in ids:
+            self._fresh = False  # the first Return stays on the match that typing showed
+        elif ids:
             self.session.select(ids[(ids.index(here) + 1) % len(ids)] if here in ids else ids[0])
 
     def look_for(self) -> None:
@@ -190,6 +193,7 @@ class TakeApart(Page):
         self.say.remember(memory)
         self._remembered = self.session.study
         self.say.done()
+        self.session.offer_off(ids)
         self.logged.emit(read_back(reading, len(self.session.study.steps)))
 
     def _teach(self, word: str, drive: str) -> None:

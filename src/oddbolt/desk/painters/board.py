@@ -147,8 +147,9 @@ class Board(QWidget):
         if event.key() not in moves or not self.groups:
             super().keyPressEvent(event)
             return
-        at = next((n for n, j in enumerate(self.groups) if j.id == self.chosen), -1)
-        step = moves[Qt.Key(event.key())] if at >= 0 else 1
+        step = moves[Qt.Key(event.key())]
+        places = [n for n, j in enumerate(self.groups) if j.id == self.chosen]  # several for one of several lengths
+        at, step = (places[-1] if step > 0 else places[0], step) if places else (-1, 1)
         self.picked.emit(self.groups[max(0, min(len(self.groups) - 1, at + step))].id)
 
 

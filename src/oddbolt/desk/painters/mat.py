@@ -8,6 +8,7 @@ from PySide6.QtGui import QFont, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from oddbolt.core.study import Joint, Study
+from oddbolt.core.study.screw_lengths import by_length
 from oddbolt.core.study.tally import Loose, loose
 from oddbolt.desk.painters import screws
 from oddbolt.desk.widgets import theme
@@ -34,11 +35,12 @@ def row_of(study: Study, off: Loose) -> Row:
     others = [study.name(j.id) for j in joints if j.kind != "screw"]
     words = [
         f"{j.count or '?'} {j.size or j.drive or 'screws'}" + (f" × {j.length_mm:g}" if j.length_mm else "")
-        for j in groups
+        for group in groups
+        for j in by_length(group)
     ]
     words += others[:2] + ([f"{len(others) - 2} more"] if len(others) > 2 else [])
     name = ", ".join(study.name(p) for p in off.parts) or "not off yet"
-    each = tuple(j for j in groups for _ in range(j.count or 1))
+    each = tuple(j for group in groups for j in by_length(group) for _ in range(j.count or 1))
     return Row(off.number, name, " · ".join(words), each, off.parts[0] if off.parts else off.joints[-1])
 
 

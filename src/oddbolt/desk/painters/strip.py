@@ -43,6 +43,7 @@ class Strip(QWidget):
     picked = Signal(str)
     several = Signal(tuple)
     carried = Signal(int)
+    removed = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -185,7 +186,9 @@ class Strip(QWidget):
             Qt.Key.Key_End: 10**6,
         }
         key = Qt.Key(event.key())
-        if key not in moves:
+        if key == Qt.Key.Key_Delete and self.current < self.count:
+            self.removed.emit()
+        elif key not in moves:
             super().keyPressEvent(event)
         elif event.modifiers() & ALT:
             self.carried.emit(moves[key])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from math import isfinite
 
 import numpy as np
@@ -15,6 +16,13 @@ from oddbolt.core.study.formatting import duration
 from oddbolt.desk.widgets import theme
 
 LEFT, RIGHT, TOP, BOTTOM = 34, 58, 10, 30
+
+
+def _crosses(path: QPainterPath, box: QRectF) -> bool:
+    """Whether a curve runs through a box."""
+    room = box.adjusted(-3, -3, 3, 3)
+    points = [QPointF(path.elementAt(n)) for n in range(path.elementCount())]  # type: ignore[call-overload]
+    return any(room.intersects(QRectF(a, b).normalized().adjusted(0, 0, 0.1, 0.1)) for a, b in pairwise(points))
 
 
 class Warmth(QWidget):
@@ -114,7 +122,20 @@ class Warmth(QWidget):
             painter.setPen(QPen(theme.colour(tint), 1, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(LEFT, y), QPointF(self.width() - RIGHT, y))
             painter.setFont(theme.text(8))
-            painter.drawText(QPointF(LEFT + 4, y - 3), f"{word} {celsius:g} °C")
+            self._label(painter, y, f"{word} {celsius:g} °C")
+
+    def _label(self, painter: QPainter, y: float, words: str) -> None:
+        """A label on a line, where no curve runs through it."""
+        assert self.warming is not None
+        metrics = painter.fontMetrics()
+        wide, high = metrics.horizontalAdvance(words) + 6.0, float(metrics.height())
+        curves = [c for c in (self.warming.surface_c, self.warming.guarded_c, self.warming.bond_c) if c is not None]
+        paths = [self._path(self.warming.times_s, curve) for curve in curves]
+        places = [QRectF(x, top, wide, high) for x in np.arange(LEFT + 2, self.width() - RIGHT - wide, 12)
+                  for top in (y - high - 1, y + 1)]  # fmt: skip
+        free = next((b for b in places if not any(_crosses(path, b) for path in paths)), places[0] if places else None)
+        if free is not None:
+            painter.drawText(free, Qt.AlignmentFlag.AlignCenter, words)
 
     def _safe(self, painter: QPainter, window: Window) -> None:
         """The time in which one may pry, as a field of mat."""

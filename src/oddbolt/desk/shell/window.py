@@ -194,6 +194,7 @@ class Window(QMainWindow):
         self.session.opened.connect(self._opened)
         self.session.selected.connect(self._selected)
         self.session.told.connect(self.notice.tell)
+        self.session.asked.connect(self.notice.ask)
         self.figures.ready.connect(self._figures_came)
         self.timers.rang.connect(self.notice.tell)
         self._last_chance = False

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from functools import partial
 from hashlib import sha256
 from pathlib import Path
 from typing import Any
@@ -16,10 +17,10 @@ from oddbolt.core.narration.recording import log
 from oddbolt.core.reach.questions import answer, stated
 from oddbolt.core.study import Run, Study, consequences, new_id, put, remove
 from oddbolt.core.study.edits import lap
-from oddbolt.core.study.formatting import duration
+from oddbolt.core.study.formatting import duration, plural, the
 from oddbolt.core.study.model import KINDS
 from oddbolt.core.study.naming import resolve_names
-from oddbolt.core.study.steps import same_again
+from oddbolt.core.study.steps import held_no_more, left_over, same_again, taken_out_as_well
 from oddbolt.desk.state.clock import Clock
 from oddbolt.desk.state.settings import data_folder
 from oddbolt.files.store import Store
@@ -46,6 +47,8 @@ class Session(QObject):
     changed = Signal()
     selected = Signal(str)
     told = Signal(str)
+    #: a question and its answers: pairs of words and what they do
+    asked = Signal(str, object)
     opened = Signal()
     paused = Signal()
 
@@ -64,6 +67,7 @@ class Session(QObject):
         self.clock = Clock()
         self.run_id = ""
         self.who = ""
+        self._offered: set[str] = set()
 
     # -- the file -----------------------------------------------------------------------------------
 
@@ -83,6 +87,7 @@ class Session(QObject):
             raise
         self.store, self.study, self.written = store, study, study
         self.stack.clear()
+        self._offered.clear()
         self.selection, self.chosen = "", ()
         self.run_id = next(reversed(study.runs), "")
         self.clock = Clock(sum(lap.seconds for lap in study.runs[self.run_id].laps) if self.run_id else 0.0)
@@ -268,9 +273,34 @@ class Session(QObject):
     def remove(self, id: str) -> None:
         """Remove a thing, and tell what else that changed."""
         name, said = self.study.name(id), consequences(self.study, id)
+        alone = left_over(self.study, id) if id in self.study.steps else ()
         if self.attempt(f"remove {name}", remove, id):
             more = f" and {len(said) - 3} more." if len(said) > 3 else ""
-            self.tell(f"Removed {name}. {' '.join(said[:3])}{more} Ctrl+Z brings it back.".replace("  ", " "))
+            told = f"Removed {name}. {' '.join(said[:3])}{more}".strip()
+            if alone:
+                names = ", ".join(self.study.name(j) for j in alone[:3])
+                drop = partial(self._drop_joints, alone)
+                answers = ((f"Remove {plural(len(alone), 'joint')}", drop), ("Keep", _nothing))
+                self.asked.emit(f"{told} No step undoes {names} any more.", answers)
+                return
+            self.tell(f"{told} Ctrl+Z brings it back.")
+
+    def _drop_joints(self, ids: tuple[str, ...]) -> None:
+        study = self.study
+        for id in ids:
+            study = remove(study, id) if id in study.joints else study
+        self.edit(study, f"remove {plural(len(ids), 'joint')}")
+
+    def offer_off(self, ids: tuple[str, ...]) -> None:
+        """Ask once whether a part that nothing holds any more came off as well."""
+        for part in held_no_more(self.study, ids):
+            if part not in self._offered:
+                self._offered.add(part)
+                name = the(self.study.name(part))
+                off = partial(self.attempt, f"take out {self.study.name(part)}", taken_out_as_well, ids[-1], part)
+                answers = (("Yes, off now", off), ("Not yet", _nothing))
+                self.asked.emit(f"Nothing holds {name} any more. Is it off?", answers)
+                return
 
     def tell(self, sentence: str) -> None:
         """Say something to the user, out of the way of the work."""
@@ -372,6 +402,10 @@ class Session(QObject):
             clock.quiet_before.pop(step, None)
             self.tell(f"A break of {duration(taken)} is taken out of {name}.")
         return done
+
+
+def _nothing() -> None:
+    """An answer that changes nothing."""
 
 
 class _Edit(QUndoCommand):

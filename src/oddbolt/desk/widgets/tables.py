@@ -91,6 +91,8 @@ class Table(QTableView):
 
     picked = Signal(str)
     several = Signal(tuple)
+    #: the space bar on a row
+    space = Signal(str)
 
     def __init__(self, rows: Rows, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -169,6 +171,8 @@ class Table(QTableView):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.matches(QKeySequence.StandardKey.Copy):
             QGuiApplication.clipboard().setText(self.text())
+        elif event.key() == Qt.Key.Key_Space and self.currentIndex().isValid():
+            self.space.emit(self.rows.ids[self.proxy.mapToSource(self.currentIndex()).row()])
         else:
             super().keyPressEvent(event)
 
