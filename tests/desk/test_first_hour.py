@@ -130,7 +130,7 @@ def test_removing_a_step_asks_about_the_joint_it_alone_released(window, say):
     assert joint not in window.session.study.joints
     window.undoing.undo()
     assert joint in window.session.study.joints
-    window.session.remove("S5")  # one whose joints others undo too asks nothing
+    window.session.remove("S17")  # another step undoes its joint too: nothing is asked
     assert "Keep" not in answers(window)
 
 
