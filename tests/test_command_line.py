@@ -136,7 +136,7 @@ def test_contradicting_facts_are_named_and_the_status_says_so(demo, capsys):
     assert "Main board lies over Shield plate" in out
     status, _, err = run(capsys, "route", demo, "--target", "main board")
     assert status == 1
-    assert "the facts go in a circle" in err
+    assert "contradict each other in a circle" in err
     assert "Shield plate lies over" in err
 
 
@@ -235,7 +235,7 @@ def test_a_screw_is_identified_from_its_measurements(capsys):
     assert main(["identify", "od 3, pitch .2"]) == 0
     assert "measure both again" in capsys.readouterr().out
     assert main(["identify", "rather long"]) == 1
-    assert "is no measurement known here" in capsys.readouterr().err
+    assert "is not a known measurement" in capsys.readouterr().err
 
 
 def test_an_edge_plan_in_and_out_as_json_and_drawn(tmp_path, capsys):
@@ -253,7 +253,7 @@ def test_the_kit_of_a_route_with_a_bench_of_ones_own(demo, tmp_path, capsys):
     (tmp_path / "bench.txt").write_text("PH00\nfilm\n")
     status, out, _ = run(capsys, "kit", demo, "--target", "battery", "--bench", tmp_path / "bench.txt", "--json")
     answer = json.loads(out)
-    assert (status, answer["job"]) == (0, "the way to Battery")
+    assert (status, answer["job"]) == (0, "route to Battery")
     assert {n["what"] for n in answer["needs"] if n["there"]} == {"cross PH00", "film"}
     status, out, _ = run(capsys, "kit", demo, "-o", tmp_path / "kit.html")
     assert "things" in out
@@ -395,4 +395,4 @@ def test_screws_trays_and_torques_are_told(demo, tmp_path, capsys):
     assert "13 N·cm meant?" in out
     assert "1, 3, 2, 4" in out
     assert main(["torque", "M2", "--typed", "soft"]) == 1
-    assert "is no torque" in capsys.readouterr().err
+    assert "is not a torque" in capsys.readouterr().err

@@ -72,8 +72,8 @@ def test_a_stretch_and_the_rest_make_the_whole_edge(start, end):
         ("polygon 0,0 5,5", "three points"),
         ("84 x 0", "no inside"),
         ("84 x 52 r 30", "does not fit"),
-        ("polygon 0,0 a,b 5,5", "'a,b' is no point"),
-        ("as large as a hand", "is no outline; type it like"),
+        ("polygon 0,0 a,b 5,5", "'a,b' is not a point"),
+        ("as large as a hand", "is not an outline; type it like"),
         ("polygon 0,0 99999,0 0,9", "10 m away"),
     ],
 )
@@ -183,11 +183,11 @@ def test_one_begins_where_nothing_can_be_hurt_and_frees_clips_on_the_way():
 def test_what_is_wrong_with_a_drawing_is_said_and_the_rest_still_works():
     found = work_out(PLAN, stretches()[:2], [keepout(300, 20, name="lens of the camera")], FRAME)
     assert any("Lens of the camera lies outside" in t for t in found.troubles)
-    assert any("belong to no stretch" in t for t in found.troubles)
+    assert any("belong to no segment" in t for t in found.troubles)
     assert len(found.sentences) == 3
     with pytest.raises(BenchError, match="has no outline yet"):
         round_of(study_of(PLAN), "O1")
-    assert work_out(PLAN, [], [], FRAME).troubles == ("The edge has no stretches yet.",)
+    assert work_out(PLAN, [], [], FRAME).troubles == ("The edge has no segments yet.",)
 
 
 def test_glue_wider_than_the_reach_is_told():

@@ -214,7 +214,7 @@ def test_a_worn_recess_counts_for_less():
 
 
 @pytest.mark.parametrize(
-    ("said", "told"), [("od 3, pitch .2", "go together in no screw"), ("od 12.9, pitch 2.7", "No screw")]
+    ("said", "told"), [("od 3, pitch .2", "fit no screw in the tables together"), ("od 12.9, pitch 2.7", "No screw")]
 )
 def test_figures_that_contradict_each_other_are_named(said, told):
     found = identify(measured(said))

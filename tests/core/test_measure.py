@@ -68,10 +68,10 @@ def test_height_and_a_wrong_print_are_taken_into_account():
     [
         ("length", [(1, 1)], "two points"),
         ("angle", [(1, 1), (2, 2), (3, 3), (4, 4)], "three points"),
-        ("angle", [(100, 80), (100, 80), (120, 90)], "apart"),
-        ("diameter", [(100, 80), (110, 80), (120, 80)], "in a line"),
+        ("angle", [(100, 80), (100, 80), (120, 90)], "three separate"),
+        ("diameter", [(100, 80), (110, 80), (120, 80)], "on a line"),
         ("area", [(100, 80), (120, 100), (120, 80), (100, 100)], "crosses itself"),
-        ("weight", [(1, 1), (2, 2)], "nothing that is measured"),
+        ("weight", [(1, 1), (2, 2)], "cannot be measured"),
     ],
 )
 def test_what_cannot_be_measured_is_answered(kind, points, words):

@@ -111,10 +111,10 @@ def test_a_taught_word_is_understood_from_then_on():
     ("text", "words"),
     [
         ("[drives]\nx = ", "not a valid TOML"),
-        ('[drives]\nx = "rivet"\n', "no drive"),
+        ('[drives]\nx = "rivet"\n', "is not a drive"),
         ("[nonsense]\n", "not a section"),
         ("[parts]\nwords = 3\n", "list of words"),
-        ('[actions]\nfly = ["hover"]\n', "no action"),
+        ('[actions]\nfly = ["hover"]\n', "is not an action"),
     ],
 )
 def test_a_bad_word_list_is_refused_with_its_place(text, words):

@@ -63,7 +63,7 @@ def test_turning_is_clockwise_as_a_hand_turns_a_print():
 
 
 def test_too_small_a_cut_is_refused():
-    with pytest.raises(StudyError, match="cut off less"):
+    with pytest.raises(StudyError, match="crop less"):
         cut(photo_study(), "H1", (0.5, 0.5, 0.505, 0.9))
 
 

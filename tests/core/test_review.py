@@ -95,7 +95,7 @@ def test_lines_read_again_piece_by_piece_end_where_all_at_once_does(n, most, pie
 
 def test_what_cannot_be_joined_or_parted_is_said():
     review = r.begin(TALK, WORDS)
-    with pytest.raises(NarrationError, match="no next one"):
+    with pytest.raises(NarrationError, match="no next line"):
         r.joined(review, len(review) - 1, WORDS)
     for at in (0, 1000):
         with pytest.raises(NarrationError, match="both halves need words"):

@@ -84,7 +84,7 @@ def test_a_wrist_strap_is_judged_against_35_megohms(reading, state):
 
 
 def test_a_check_without_its_reading_is_not_done():
-    for reading, words in ((None, "give what was read, in MΩ"), (-1.0, "cannot be")):
+    for reading, words in ((None, "give the reading in MΩ"), (-1.0, "is not possible")):
         with pytest.raises(StudyError, match=words):
             done(Study(), "strap", "", "", reading)
     with pytest.raises(StudyError, match="no check called"):
@@ -177,7 +177,7 @@ def test_charge_capacitor_mains_and_screws():
 
 def test_what_the_analyst_noted_is_among_the_cautions_of_the_demo():
     study = tide_logger.study()
-    assert [c.text for c in cautions(study, "S4")] == ["The lid hangs on two ribbons: fold it, do not lift it away"]
+    assert [c.text for c in cautions(study, "S4")] == ["The lid depends on two ribbons: fold it, do not lift it away"]
     assert cautions(study, "S999") == ()
     ranks = [[c.rank for c in cautions(study, s)] for s in study.steps]
     assert all(r == sorted(r) for r in ranks)
@@ -285,8 +285,8 @@ def test_tape_and_tabs_are_simple_products():
     ("typed", "words"),
     [
         ({}, "wants the capacitance, in µF"),
-        ({"capacitance": "much"}, "'much' is no capacitance"),
-        ({"capacitance": "100 V"}, "is no capacitance"),
+        ({"capacitance": "much"}, "'much' is not a capacitance"),
+        ({"capacitance": "100 V"}, "is not a capacitance"),
         ({"capacitance": "100", "voltage": "-5"}, "must lie above 0"),
         ({"capacitance": "100", "voltage": "12", "resistor": "0"}, "must lie above 0"),
     ],

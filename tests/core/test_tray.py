@@ -119,5 +119,5 @@ def test_ticking_says_what_is_short_and_what_was_left_behind():
     assert study.joints["J2"].laid is None
     with pytest.raises(BenchError, match="never counted"):
         ticked(put(study, Joint("J3", "screw", count=None)), "J3")
-    with pytest.raises(BenchError, match="no screw"):
+    with pytest.raises(BenchError, match="is not a screw"):
         with_lying(put(study, Joint("J4", "clip")), "J4", 1)

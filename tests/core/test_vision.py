@@ -130,7 +130,7 @@ def test_photos_without_a_usable_mat_say_why(spoil, words):
 def test_a_camera_too_far_or_too_oblique_is_warned_of():
     far = cv2.resize(seen_from(0, 0)[0], (800, 600), interpolation=cv2.INTER_AREA)
     assert any("px per mm" in w for w in find_mat(far).warnings)
-    assert any("aslant" in w for w in find_mat(seen_from(46, 90)[0]).warnings)
+    assert any("off vertical" in w for w in find_mat(seen_from(46, 90)[0]).warnings)
 
 
 def test_a_mat_printed_grey_is_refused():

@@ -95,7 +95,7 @@ def test_each_way_does_what_it_says():
     after = applied(timed, [Change("fewer", "J1")])
     assert 20 <= after.runs["R1"].laps[0].seconds < 30
     assert timed.runs["R1"].laps[0].seconds == 60
-    with pytest.raises(ReachError, match="no change"):
+    with pytest.raises(ReachError, match="is not a change"):
         read(study, "gone J9")
 
 

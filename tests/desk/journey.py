@@ -153,7 +153,7 @@ def look_deeper(window):
     press(table, Key.Key_Down)
     until(lambda: page.route_name.text().startswith("What if"))
     assert page.summary.text() != best
-    walk_to(table, "name to keep the what-if under")
+    walk_to(table, "name of the what-if")
     type_into(window.focusWidget(), "kinder")
     press(window.focusWidget(), Key.Key_Return)
     assert [v.name for v in session.study.what_ifs.values()] == ["kinder"]

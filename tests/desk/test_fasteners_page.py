@@ -27,7 +27,7 @@ def test_pairs_are_listed_and_choosing_one_chooses_both(page, window):
     first = page.pairs.model().index(0, 0)
     page.pairs.setCurrentIndex(first)
     assert len(window.session.chosen) == 2
-    assert page.shown.button(1).text() == f"told apart: {page.pairs.model().rowCount()}"
+    assert page.shown.button(1).text() == f"look-alikes: {page.pairs.model().rowCount()}"
 
 
 def test_the_tray_is_planned_walked_and_follows_another_grid(qtbot, page, window):
@@ -42,7 +42,7 @@ def test_the_tray_is_planned_walked_and_follows_another_grid(qtbot, page, window
     page._tray_typed("3x2")
     assert "larger tray" in page.tray_words.text()
     page._tray_typed("rather large")
-    assert "is no tray" in told(window)
+    assert "is not a tray" in told(window)
     page._tray_typed("5x5")
     before = [c.id for c in page.tray.cells]
     page.by_kind.setChecked(True)
@@ -62,7 +62,7 @@ def test_screws_are_ticked_off_into_the_tray_and_out_again(qtbot, page, window):
     qtbot.keyClick(page.tray, KEY.Key_9)
     assert "in all" in told(window)
     qtbot.keyClick(page.tray, KEY.Key_Space)
-    assert "empty again" in page.tray_words.text()
+    assert "tray is empty" in page.tray_words.text()
     assert "all 4 out again" in page.tray.accessibleDescription()
     window.undoing.undo()
     assert window.session.study.joints[chosen].taken is None
@@ -97,7 +97,7 @@ def test_measurements_in_the_margin_are_entered_and_a_torque_slip_is_told(qtbot,
     box = window.margin.findChild(IdentifyBox)
     box.edit.setText("od 3, pitch .2")
     qtbot.keyClick(box.edit, KEY.Key_Return)
-    assert "go together in no screw" in box.told.text()
+    assert "fit no screw in the tables together" in box.told.text()
     field, widget = window.margin.fields["torque_ncm"]
     widget.setText("13 N·m")
     widget.setModified(True)

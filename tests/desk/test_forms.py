@@ -77,14 +77,14 @@ def test_any_text_is_a_figure_or_one_sentence(dimension, text):
     try:
         said = str(quantity(text, dimension))
     except ValueError as error:
-        said = f"no {dimension}" if f"is no {dimension}; type it like" in str(error) else ""
+        said = f"no {dimension}" if f"{dimension}; type it like" in str(error) else ""
     assert said
 
 
 def test_an_outline_is_checked_where_it_is_typed():
     field = next(f for f in fields_of(STUDY.device) if f.kind == "outline")
     assert typed(STUDY, field, " 80 x 40 ") == "80 x 40"
-    for text, words in (("wide", "is no outline"), ("polygon 0,0 9,9 9,0 0,9", "crosses itself")):
+    for text, words in (("wide", "is not an outline"), ("polygon 0,0 9,9 9,0 0,9", "crosses itself")):
         with pytest.raises(StudyError, match=words):
             typed(STUDY, field, text)
     assert change(STUDY, "O1", outline="").edge_plans["O1"].outline == ""
@@ -126,7 +126,7 @@ def test_what_is_still_being_typed_goes_to_the_thing_it_was_typed_for(qtbot, win
     assert (window.session.study.steps["S3"].note, window.session.study.steps["S5"].note) == ("stiff", "")
     assert window.margin.fields["note"][1].text() == ""
     window.session.select("P29")
-    over = next(f for f in window.margin.findChildren(LineField) if f.accessibleName() == "lies under another part")
+    over = next(f for f in window.margin.findChildren(LineField) if f.accessibleName() == "covered by")
     over.setFocus()
     qtbot.keyClicks(over, "lid")
     window.session.select("P42")

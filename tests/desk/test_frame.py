@@ -114,7 +114,7 @@ def test_the_program_opens_what_was_open_last_or_says_how_to_begin(window, setti
     if recent:
         assert window.session.store.path == path
     else:
-        assert "Ctrl+N makes a study" in window.notice.text.text()
+        assert "Ctrl+N starts a new study" in window.notice.text.text()
 
 
 def test_folders_are_those_of_the_user(settings, tmp_path):

@@ -66,17 +66,17 @@ def test_a_check_that_wants_a_reading_asks_for_it(qtbot, window, prepare):
     enter(qtbot, charge.reading, "")
     assert charge.line.state == "open"
     qtbot.mouseClick(charge.mark, Qt.MouseButton.LeftButton, pos=QPoint(6, 6))
-    assert "type what was read, in %" in window.notice.text.text()
+    assert "type the reading in %" in window.notice.text.text()
     assert charge.line.state == "open"
     enter(qtbot, charge.reading, "lots")
-    assert "is no share" in window.notice.text.text()
+    assert "is not a share" in window.notice.text.text()
 
 
 def test_the_kit_follows_the_job_and_the_bench(qtbot, window, prepare, settings):
-    assert prepare.beside.text().startswith("the full teardown: 37 things")
+    assert prepare.beside.text().startswith("full teardown: 37 things")
     whole = {n.what for n in prepare.needs()}
     enter(qtbot, prepare.job, "battery")
-    assert prepare.job_name() == "the way to Battery"
+    assert prepare.job_name() == "route to Battery"
     assert {n.what for n in prepare.needs()} < whole
     names = [n.what for n in prepare.roll.needs]
     missing = [n.what for n in prepare.roll.needs if not n.there]
@@ -105,7 +105,7 @@ def test_the_kit_and_the_plan_are_written_for_the_printer(window, prepare, openi
     window.writing.write("kit list", tmp_path / "kit")
     kit = pypdfium2.PdfDocument(tmp_path / "kit.pdf")
     words = "".join(p.get_textpage().get_text_range() for p in kit)
-    assert "Kit for the full teardown" in words
+    assert "Kit for full teardown" in words
     assert "IP8 M2.5 8 mm countersunk" in " ".join(words.split())
     window.writing.write("edge plan", tmp_path / "edge.pdf")
     drawing = pypdfium2.PdfDocument(tmp_path / "edge.pdf")
@@ -176,7 +176,7 @@ def test_what_is_typed_wrong_in_the_margin_is_said_and_kept_as_it_was(qtbot, win
         ("O1", "outline", "polygon 0,0 40,25 40,0 0,25", "crosses itself"),
         ("L1", "thickness_mm", "0", "must lie between"),
         ("L1", "conductivity_w_mk", "-1", "must lie between"),
-        ("W1", "heater_c", "warm", "is no temperature"),
+        ("W1", "heater_c", "warm", "is not a temperature"),
     ):
         before = window.session.study
         window.session.select(id)
@@ -206,7 +206,7 @@ def test_a_plan_is_begun_from_nothing(qtbot, window, opening, tmp_path):
     assert "Ctrl+Shift+P" in opening.drawing.trouble
     assert "Ctrl+Shift+W" in opening.warmth.trouble
     opening.add_keepout()
-    assert "no edge plan yet" in window.notice.text.text()
+    assert "No edge plan yet" in window.notice.text.text()
     size = 'width="80mm" height="40mm" viewBox="0 0 80 40"'
     drawing = f'<svg xmlns="http://www.w3.org/2000/svg" {size}><rect width="80" height="40"/></svg>'
     (tmp_path / "o.svg").write_text(drawing)
@@ -350,7 +350,7 @@ def test_a_sum_is_worked_out_as_it_is_typed_and_kept_with_its_part(qtbot, window
     qtbot.keyClicks(drawer.fields["voltage"], "3 V")
     assert drawer.sentence.text() == "0.66 Wh."
     qtbot.keyClicks(drawer.fields["label"], "much")
-    assert "is no energy" in drawer.sentence.text()
+    assert "is not an energy" in drawer.sentence.text()
     assert not drawer.keeper.isEnabled()
     drawer.fields["label"].clear()
     drawer._work()

@@ -22,7 +22,7 @@ def steps(window):
 def teach(qtbot, window, action, key, held=False):
     """Bind a pedal the way a user does: click, then press it."""
     window.large.bindings[action].click()
-    assert window.large.bindings[action].text() == "press it now …"
+    assert window.large.bindings[action].text() == "press key …"
     QTest.keyPress(window.large.edit, key)
     if held:
         qtbot.wait(HOLD_MS + 80)
@@ -55,7 +55,7 @@ def test_the_whole_day_is_worked_with_one_pedal_and_a_mouth(qtbot, window, large
 
 def test_a_pedal_works_on_every_page_and_in_the_midst_of_typing(qtbot, window, large):
     teach(qtbot, window, "pause", KEY.Key_B)
-    assert "can no longer be typed" in window.notice.text.text()
+    assert "cannot be typed" in window.notice.text.text()
     window.show_stage(window.pages[4])
     window.session.clock.begin()
     qtbot.keyClick(window.pages[4].finder, KEY.Key_B)
@@ -123,7 +123,7 @@ def test_letters_are_as_high_as_the_distance_asks_for(qtbot, window, large):
         assert wanted * 0.96 < height < wanted * 1.1
     large.distance.setText("900 m")
     large.distance.editingFinished.emit()
-    assert "between 0.2 and 20 m" in window.notice.text.text()
+    assert "must be 0.2 to 20 m" in window.notice.text.text()
     assert large.distance.text() == "0.9 m"
 
 

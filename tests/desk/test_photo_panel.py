@@ -34,7 +34,7 @@ def test_files_are_kept_with_the_step_and_hostile_ones_refused(qtbot, window, tm
     window.session.select("S30")
     good, bad, fake = tmp_path / "strange latch.jpg", tmp_path / "bad.txt", tmp_path / "fake.jpg"
     good.write_bytes(tide_logger.photo_bytes(4))
-    bad.write_text("no picture")
+    bad.write_text("not a JPEG or PNG picture")
     fake.write_bytes(b"\xff\xd8\xff" + b"nonsense" * 40)
     steps = window.session.stack.count()
     window.photo_panel.add([good, bad, fake, tmp_path / "none.jpg"])
@@ -55,9 +55,9 @@ def test_a_picture_or_files_are_pasted(qtbot, window):
     window.photo_panel.paste()
     came(qtbot, window, 11)
     assert (photos(window)[-1].width, photos(window)[-1].height) == (50, 30)
-    board.setText("no picture")
+    board.setText("not a JPEG or PNG picture")
     window.photo_panel.paste()
-    assert "no picture in the clipboard" in window.notice.text.text()
+    assert "No picture on the clipboard" in window.notice.text.text()
 
 
 def test_dropped_files_come_in(qtbot, window, tmp_path):

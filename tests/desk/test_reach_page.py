@@ -184,7 +184,7 @@ def test_wishes_change_the_route_and_are_forgotten_with_the_study(qtbot, window,
     wishes.more.click()
     wishes.avoid["solvent"].click()
     assert "softens Battery glue" in page.mind.text()
-    assert wishes.more.text() == "1 wish"
+    assert wishes.more.text() == "1 option"
     wishes.avoid["solvent"].click()
     assert page.route.steps == best.steps
     wishes.power.setCurrentIndex(wishes.power.findData("not"))
@@ -196,7 +196,7 @@ def test_wishes_change_the_route_and_are_forgotten_with_the_study(qtbot, window,
     assert dict(page.route.options.weights) == {"renewals": 120.0, "tool changes": 60.0}
     wishes.weigh.setText("beauty")
     qtbot.keyClick(wishes.weigh, KEY.Key_Return)
-    assert "is no weight" in window.notice.text.text()
+    assert "is not a weight" in window.notice.text.text()
     window.settings.put_bench(["hex socket 2.5", "PH00"])
     wishes.own.click()
     assert page.route is None
@@ -258,7 +258,7 @@ def test_the_weighing_tells_how_far_it_is_and_pairs_and_idle_changes_are_listed(
     best = easier.cheap.best
     at = easier.cheap._place(best[0]).toPoint()
     easier.lists.button(2).click()
-    assert "leave these as they are" in easier.said.text()
+    assert "leave them as they are" in easier.said.text()
     easier.lists.button(1).click()
     qtbot.waitUntil(lambda: "pair" in easier.said.text() and "being" not in easier.said.text(), timeout=20_000)
     qtbot.mouseClick(easier.cheap, Qt.MouseButton.LeftButton, pos=at)
@@ -294,7 +294,7 @@ def test_a_time_told_by_three_is_typed_in_the_margin(qtbot, window):
         field.editingFinished.emit()
     told = window.session.study.steps[step]
     assert (told.likely_s, told.most_s, told.least_s) == (40.0, 120.0, None)
-    assert "Three times" in window.notice.text.text()
+    assert "quickest ≤ usual" in window.notice.text.text()
     assert change(window.session.study, step, likely_s=None).steps[step].likely_s is None
 
 

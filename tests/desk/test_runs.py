@@ -55,7 +55,7 @@ def test_a_study_without_runs_says_how_to_begin(window, qtbot, say):
     for run in list(window.session.study.runs):
         window.session.remove(run)
     window.show_aside(window.runs)
-    assert "discovery run begins by itself" in window.runs.beside.text()
+    assert "first logged step starts a discovery run" in window.runs.beside.text()
     assert "needs 4 timed steps" in window.runs.fit_words.text()
     qtbot.keyClick(window.runs.tapes, KEY.Key_Right)
 

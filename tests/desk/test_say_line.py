@@ -9,7 +9,8 @@ from oddbolt.desk.pages.bench_panels.say_line import Piece
 
 def pieces(window):
     line = window.take_apart.say
-    shown = [line.pieces.itemAt(n).widget() for n in range(line.pieces.count())]
+    rows = [line.acts.itemAt(k).widget().layout() for k in range(line.acts.count())]
+    shown = [row.itemAt(n).widget() for row in rows for n in range(row.count())]
     return [w for w in shown if isinstance(w, Piece)]
 
 
@@ -19,7 +20,8 @@ def values(window):
 
 def words(window):
     line = window.take_apart.say
-    shown = [line.pieces.itemAt(n).widget() for n in range(line.pieces.count())]
+    rows = [line.acts.itemAt(k).widget().layout() for k in range(line.acts.count())]
+    shown = [row.itemAt(n).widget() for row in rows for n in range(row.count())]
     return " ".join(w.text() for w in shown if isinstance(w, QLabel | QPushButton))
 
 
@@ -159,7 +161,7 @@ def test_a_narration_becomes_a_finished_log_by_keys_alone(qtbot, window, tmp_pat
     count, study = len(review.lines), window.session.study
     qtbot.keyClick(table, key.Key_J)
     assert len(review.lines) == count - 1
-    assert window.undoing.undoText() == "join the lines"
+    assert window.undoing.undoText() == "merge lines"
     window.undoing.undo()
     assert len(review.lines) == count
     assert review.lines[fan].fixed
@@ -199,7 +201,7 @@ def test_a_word_is_taught_in_a_review_and_left_without_a_trace(qtbot, window, tm
     window.filing.review_captions(talk)
     qtbot.keyClick(window.review.table, Qt.Key.Key_N)
     window.review.say.taught.emit("trigon", "three-wing")
-    assert "2 lines read otherwise" in window.notice.text.text()
+    assert "2 lines reread" in window.notice.text.text()
     assert all(line.reading.steps[0].drive == "three-wing" for line in window.review.lines)
     qtbot.keyClick(window.review.table, Qt.Key.Key_Escape)
     assert window.stack.currentWidget() is window.take_apart
@@ -232,5 +234,5 @@ def test_measurements_that_leave_it_open_are_not_entered(qtbot, window):
     qtbot.keyClick(say.edit, Qt.Key.Key_Return)
     say.edit.setPlainText("od 3, pitch .2")
     qtbot.keyClick(say.edit, Qt.Key.Key_Return)
-    assert "go together in no screw" in "".join(label.text() for label in window.notice.findChildren(QLabel))
+    assert "fit no screw in the tables together" in "".join(label.text() for label in window.notice.findChildren(QLabel))
     assert say.edit.toPlainText() == "od 3, pitch .2"

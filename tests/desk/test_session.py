@@ -104,7 +104,7 @@ def test_a_file_that_vanishes_is_written_when_it_is_back(session, told, tmp_path
 
 def test_what_an_edit_refuses_is_told_in_its_own_words(session, told):
     assert not session.attempt("x", change, "P1", name=" ")
-    assert told == ["name is empty; give it a word or two."]
+    assert told == ["name must not be empty."]
     assert session.edit(session.study, "nothing")
     assert session.stack.count() == 0
 
@@ -167,7 +167,7 @@ def test_a_break_is_seen_afterwards_and_taken_out(session, told, monkeypatch):
     laps = {lap.step: lap.seconds for lap in session.study.runs[session.run_id].laps}
     assert laps[id] == 280
     assert not session.was_break()
-    assert "Say how long" in told[-1]
+    assert "Say its length" in told[-1]
 
 
 def test_settings_survive_what_others_write(tmp_path):

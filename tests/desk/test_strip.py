@@ -60,7 +60,7 @@ def test_several_steps_are_chosen_edited_carried_and_removed_together(qtbot, win
     assert window.session.chosen == ("S20", "S21", "S22")
     margin = window.margin
     assert margin.several is not None
-    assert margin.fields["tool"][1].placeholderText() == "they differ"
+    assert margin.fields["tool"][1].placeholderText() == "mixed"
     enter(margin, "tool", "tweezers")
     enter(margin, "isolates_power", True)
     study = window.session.study
@@ -112,7 +112,7 @@ def test_steps_are_split_joined_and_said_again(window, strip):
     assert len(session.study.parts) > parts or len(session.study.steps) == count + 2
     session.select(order(window)[-1])
     work.join()
-    assert "no step after this one" in window.notice.text.text()
+    assert "no next step" in window.notice.text.text()
     session.select("S2")
     work.split()
     assert "nothing to split" in window.notice.text.text() or len(order(window)) > count + 2

@@ -188,7 +188,7 @@ def test_names_are_typed_and_wrong_ones_answered(qtbot, window):
 
 def test_a_part_is_laid_over_another_and_the_reach_follows(qtbot, window):
     window.session.select("P2")
-    over = next(w for w in window.margin.findChildren(type(window.reach.target)) if "lies under" in w.accessibleName())
+    over = next(w for w in window.margin.findChildren(type(window.reach.target)) if "covered by" in w.accessibleName())
     enter(qtbot, over, "rubber feet")
     assert any(f.over == "P1" and f.under == "P2" for f in window.session.study.facts.values())
     assert window.figures.reach()["P2"].steps.least == 2
@@ -294,7 +294,7 @@ def test_a_new_study_is_empty_says_what_to_do_and_takes_a_sentence(window, asked
     for p in window.pages:
         window.show_stage(p)
         assert not window.grab().toImage().isNull()
-    assert "Ctrl+P" in page(window, "Parts").beside.text()
+    assert "Ctrl+Shift+Ins" in page(window, "Parts").beside.text()
     say("undo six T8 screws on the rim")
     assert len(window.session.study.steps) == 1
     assert [p.name for p in window.settings.recent] == ["wind meter.oddbolt", "demo.oddbolt"]
@@ -334,7 +334,7 @@ def test_a_narration_is_logged_as_one_edit(window, asked):
     asked.append(Path(__file__).parents[1] / "narration" / "dock-lamp.vtt")
     window.filing.log_narration()
     assert len(window.session.study.steps) == len(before.steps) + 9
-    assert "9 steps logged from dock-lamp.vtt; 3 sentences held no step" in window.notice.text.text()
+    assert "9 steps logged from dock-lamp.vtt; 3 sentences contained no step" in window.notice.text.text()
     window.session.stack.undo()
     assert window.session.study is before
 

@@ -63,7 +63,7 @@ def broken(edit):
 @pytest.mark.parametrize(
     ("edit", "words"),
     [
-        (lambda d: d.pop("format"), "no study"),
+        (lambda d: d.pop("format"), "not a study"),
         (lambda d: d.update(version=99), "newer Odd Bolt"),
         (lambda d: d.update(version=True), "version"),
         (lambda d: d.update(extra=1), "'extra'"),

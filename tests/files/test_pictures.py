@@ -52,16 +52,16 @@ def frames(kind):
 @pytest.mark.parametrize(
     ("data", "words"),
     [
-        (b"", "no picture"),
-        (b"<svg onload='x'/>", "no picture"),
-        (b"\xff\xd8\xff" + b"nonsense" * 40, "no picture|damaged"),
+        (b"", "not a JPEG or PNG picture"),
+        (b"<svg onload='x'/>", "not a JPEG or PNG picture"),
+        (b"\xff\xd8\xff" + b"nonsense" * 40, "JPEG or PNG|damaged"),
         (encoded("JPEG", (900, 700))[:3000], "damaged or cut short"),
         (encoded("PNG", (900, 700))[:-30], "damaged or cut short"),
         (huge_png(60_000), "unpacks to 60000"),
         (huge_png(9_000), "unpacks to 9000"),
         (frames("PNG"), "several pictures"),
         (frames("WEBP"), "several pictures"),
-        (frames("GIF"), "no picture"),
+        (frames("GIF"), "not a JPEG or PNG picture"),
         (b"\xff\xd8\xff" + bytes(41_000_000), "41 MB"),
     ],
 )

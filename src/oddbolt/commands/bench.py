@@ -136,7 +136,7 @@ def kit(options: argparse.Namespace) -> int:
     steps = [leg.step for leg in route_to(study, targets).legs] if targets else None
     bench = read_text(options.bench).splitlines() if options.bench else []
     needs = worked_out(study, contents(study), steps, [line.strip() for line in bench if line.strip()])
-    job = "the way to " + " and ".join(study.name(t) for t in targets) if targets else "the full teardown"
+    job = "route to " + " and ".join(study.name(t) for t in targets) if targets else "full teardown"
     if options.output:
         write_page(options.output, kit_html(study, job, needs, preflight(study)))
     if options.json:
@@ -184,9 +184,9 @@ def _reading(text: str) -> tuple[float, float]:
     try:
         at, celsius = (float(piece) for piece in text.split(":"))
     except ValueError:
-        raise BenchError(f"{text!r} is no reading; type it like 120:61 for 61 °C after 120 s.") from None
+        raise BenchError(f"{text!r} is not a reading; type it like 120:61 for 61 °C after 120 s.") from None
     if at <= 0:
-        raise BenchError("A reading wants a time above zero.")
+        raise BenchError("A reading needs a time above zero.")
     return at, celsius
 
 

@@ -307,7 +307,7 @@ def torque(options: argparse.Namespace) -> int:
 
     thread = thread_of(options.thread)
     if thread is None:
-        raise BenchError(f"“{options.thread}” is no thread known here; type it like M2.5 or M3x0.35.")
+        raise BenchError(f"“{options.thread}” is not a known thread; type it like M2.5 or M3x0.35.")
     found = window(thread, options.into, options.klass)
     told = ""
     try:
@@ -343,5 +343,5 @@ def torque(options: argparse.Namespace) -> int:
     if told:
         print(told[0].upper() + told[1:])
     if order:
-        print(f"First all by hand, then finally: {', '.join(str(n + 1) for n in order)}.")
+        print(f"Start all by hand, then tighten: {', '.join(str(n + 1) for n in order)}.")
     return 0

@@ -22,7 +22,7 @@ def photos(options: argparse.Namespace) -> int:
         looked = [(path, look_at_file(path)) for path in options.add]
         steps = list(load(options.study).steps)
         if options.step is not None and not 1 <= options.step <= len(steps):
-            raise FileError(f"There is no step {options.step}; the steps are numbered from 1 to {len(steps)}.")
+            raise FileError(f"There is no step {options.step}; steps run from 1 to {len(steps)}.")
         store, study = Store.open(options.study)
         with store:
             after = study
@@ -69,7 +69,7 @@ def camera(options: argparse.Namespace) -> int:
     from oddbolt.instruments.camera import shoot
 
     if not options.folder.is_dir():
-        raise FileError(f"{options.folder} is no folder.")
+        raise FileError(f"{options.folder} is not a folder.")
     pictures = tide_logger.pictures()
     for n in range(options.count):
         if n:

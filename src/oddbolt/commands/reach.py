@@ -96,7 +96,7 @@ def _isolating(study: Study, text: str) -> str:
         return text
     ways = {str(study.step_number(s.id)): s.id for s in study.steps.values() if s.isolates_power}
     if text not in ways:
-        raise ReachError(f"No step {text} cuts the power; {', '.join(ways) or 'none'} would do, or “not”.")
+        raise ReachError(f"No step {text} isolates the power; {', '.join(ways) or 'none'} would do, or “not”.")
     return ways[text]
 
 
@@ -235,13 +235,14 @@ def questions(options: argparse.Namespace) -> int:
         narrows = f"narrows by {duration(q.narrows_s)}" if q.narrows_s else "narrows the steps"
         print(f"{q.words(study):<52} {narrows}, for {', '.join(study.name(p) for p in q.parts)}")
     if found:
-        print(f"At most {plural(len(found), 'answer')} left until every one of these parts is exact.")
+        print(f"At most {plural(len(found), 'answer')} until these parts are exact.")
     else:
-        print("Nothing left to ask: the reach of these parts is exact.")
+        print("No open questions: the reach of these parts is exact.")
     for id, facts in conflicts.items():
         if facts:
             print(
-                f"{study.name(id)} cannot be reached. These facts cannot all be: {'; '.join(map(study.name, facts))}."
+                f"{study.name(id)} cannot be reached. These facts contradict each other: "
+                f"{'; '.join(map(study.name, facts))}."
             )
     return 0
 
@@ -284,10 +285,10 @@ def whatif(options: argparse.Namespace) -> int:
         print(f"{duration(e.seconds):>9}  only together: {words}")
     if not options.change:
         cheap = "; ".join(f"{core.in_words(study, e.changes[0])} ({duration(e.seconds)})" for e in core.front(effects))
-        print(f"Cheap to fix first: {cheap or 'nothing helps'}.")
+        print(f"Most benefit for least effort: {cheap or 'nothing helps'}.")
         none = [core.in_words(study, e.changes[0]) for e in effects if e.seconds < core.LEAST_S]
         some = f": {', '.join(none[:3])}{' …' if len(none) > 3 else ''}" if none else ""
-        print(f"{plural(len(none), 'change')} would help none of these parts{some}.")
+        print(f"{plural(len(none), 'change')} help none of these parts{some}.")
     return 0
 
 

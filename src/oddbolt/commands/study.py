@@ -52,7 +52,7 @@ def draft(options: argparse.Namespace) -> int:
         for note in notes:
             print(f"        {kind}: {note.text}")
     found = f"{len(log.steps)} steps, {len(log.cautions)} cautions, {len(log.findings)} findings"
-    print(f"{found}; {log.not_steps} sentences were no steps.")
+    print(f"{found}; {log.not_steps} sentences contained no step.")
     return 0
 
 
@@ -102,7 +102,7 @@ def verdict(options: argparse.Namespace) -> int:
         print(f"{scheme.name}{f': {headline}' if headline else ''} ({judged.source}{unverified})")
         for entry in judged.entries:
             figures = ", ".join(
-                f"{f} {head}" if head in ("steps", "screws") else f"{head}: {f}" if head == "renew" else f
+                f"{f} {head}" if head in ("steps", "screws", "tools") else f"{head}: {f}" if head == "renew" else f
                 for head, f in zip(judged.heads[1:], entry.figures, strict=True)
                 if f
             )

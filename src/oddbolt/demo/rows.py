@@ -1,4 +1,4 @@
-"""Plain tables: a line a row, columns parted by bars."""
+"""Plain tables: a line a row, columns separated by bars."""
 
 from __future__ import annotations
 

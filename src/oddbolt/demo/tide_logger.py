@@ -395,7 +395,7 @@ def _step(n: int, row: list[str]) -> tuple[Step, float]:
 
 #: step number -> what to mind
 CAUTIONS = {
-    4: ("The lid hangs on two ribbons: fold it, do not lift it away",),
+    4: ("The lid depends on two ribbons: fold it, do not lift it away",),
     18: ("Nine of ten: the tenth, upper left, is a millimetre longer",),
     25: ("Solvent: no heat until it has dried off",),
     26: ("Never bend or pierce the cell; follow local codes and the maker's service notes",),

@@ -28,7 +28,7 @@ def run(path: Path | None, demo: bool = False) -> int:
     if sys.platform == "linux" and not (
         os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or os.environ.get("QT_QPA_PLATFORM")
     ):
-        raise FileError("There is no screen to open a window on. Without one, use: xvfb-run -a oddbolt")
+        raise FileError("No display found. Without one, use: xvfb-run -a oddbolt")
     app = QApplication([NAME])
     app.setApplicationName(NAME)
     app.setApplicationDisplayName("Odd Bolt")
@@ -52,7 +52,7 @@ def _welcome(window: Window) -> None:
         window.filing.open_path(recent[0])
     else:
         window.session.tell(
-            "Ctrl+N makes a study, Ctrl+O opens one; File, Open the demo study shows a device lying open."
+            "Ctrl+N starts a new study, Ctrl+O opens one. File > Open demo study shows a finished teardown."
         )
 
 
@@ -74,5 +74,5 @@ class _told_once:  # noqa: N801 - reads as a function
             self.told.add(text)
             QGuiApplication.clipboard().setText(text)
             where = state_folder() / "errors.log"
-            told = "Something went wrong that should not have; your study is saved."
-            self.window.session.tell(f"{told} The details are in {where} and on the clipboard.")
+            told = "Unexpected error. Your study is saved."
+            self.window.session.tell(f"{told} Details are in {where} and on the clipboard.")

@@ -65,7 +65,7 @@ def _shown(study: Study, route: Route) -> dict[str, Any]:
         "device": " ".join(filter(None, (device.maker, device.model, device.name, device.variant))),
         "summary": f"{route_summary(study, route)}, nine in ten under {duration(spread.p90_s)}",
         "tools": ", ".join(route.totals.tools),
-        "minds": [f"Live until the power is cut in step {n}." for n in _isolated_late(study, route)],
+        "minds": [f"Power live until step {n}." for n in _isolated_late(study, route)],
         "rows": rows,
         "renew": ", ".join(study.name(r) for r in route.totals.renew),
         "ready": supplies(study, route),

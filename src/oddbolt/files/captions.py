@@ -50,7 +50,7 @@ def parse_cues(text: str, suffix: str, name: str = "the captions") -> list[Cue]:
             f"{name} is not a caption file we can read: {error or 'its times are malformed'}."
         ) from None
     if suffix == ".vtt":
-        raise NarrationError(f"{name} does not begin with WEBVTT, so it is no WebVTT file.")
+        raise NarrationError(f"{name} does not begin with WEBVTT, so it is not a WebVTT file.")
     return _plain(head)
 
 

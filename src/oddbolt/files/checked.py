@@ -53,7 +53,7 @@ def _value(what: str, kind: str, value: Any) -> Any:
         if len(value) > LONGEST_TEXT:
             raise FileError(f"{what} is longer than {LONGEST_TEXT} characters.")
         if any("\ud800" <= c <= "\udfff" for c in value):
-            raise FileError(f"{what} holds characters that are no text.")
+            raise FileError(f"{what} holds invalid characters.")
     if isinstance(value, int) and not isinstance(value, bool) and abs(value) >= 2**63:
         raise FileError(f"{what} is too large a number.")
     if isinstance(value, float) and not math.isfinite(value):

@@ -22,7 +22,7 @@ SIDE = 700
 def contact_sheet(study: Study, picture: Callable[[str], bytes | None]) -> str:
     """All photos as one HTML page; ``picture`` gives their bytes by SHA-256. Raises FileError if there is none."""
     if not study.photos:
-        raise FileError("There is no photo to put on a contact sheet.")
+        raise FileError("There are no photos for a contact sheet.")
     groups = []
     for n, step in enumerate([*study.steps, ""], 1):
         photos = photos_of(study, step)

@@ -49,9 +49,9 @@ def look_at(data: bytes, name: str) -> Looked:
             warnings.simplefilter("ignore")
             image = Image.open(BytesIO(data), formats=("JPEG", "PNG", "WEBP", "TIFF", "BMP"))
             if image.width * image.height > (MOST_PIXELS if image.format in ("JPEG", "MPO") else MOST_PIXELS_UNPACKED):
-                raise FileError(f"{name} unpacks to {image.width} × {image.height} px, which no camera gives.")
+                raise FileError(f"{name} unpacks to {image.width} × {image.height} px, more than any camera gives.")
             if image.format != "MPO" and getattr(image, "n_frames", 1) > 1:
-                raise FileError(f"{name} holds several pictures or moves; save the one that is meant by itself.")
+                raise FileError(f"{name} holds several pictures or an animation; save one as a single picture.")
             if image.format == "PNG":
                 Image.open(BytesIO(data)).verify()
             exif = image.getexif()
@@ -68,7 +68,7 @@ def look_at(data: bytes, name: str) -> Looked:
             (upright if upright.mode in ("L", "RGB", "RGBA", "I;16") else upright.convert("RGB")).save(out, "PNG")
             return Looked(out.getvalue(), upright.width, upright.height, taken)
     except UnidentifiedImageError:
-        raise FileError(f"{name} is no picture that can be kept; JPEG and PNG can.") from None
+        raise FileError(f"{name} is not a JPEG or PNG picture.") from None
     except FileError:
         raise
     except Exception as error:  # a hostile picture can make its decoder raise anything

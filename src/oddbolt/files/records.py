@@ -67,7 +67,7 @@ def to_json(study: Study) -> dict[str, Any]:
 def from_json(data: Any) -> Study:
     """A study from plain values. Raises FileError with one sentence where they are not one."""
     if not isinstance(data, dict) or data.get("format") != FORMAT:
-        raise FileError(f'This is no study: "format" must be "{FORMAT}".')
+        raise FileError(f'This is not a study: "format" must be "{FORMAT}".')
     version = data.get("version")
     if not isinstance(version, int) or isinstance(version, bool) or version > JSON_VERSION:
         raise FileError(

@@ -90,7 +90,7 @@ def _rendered(study: Study, picture: Picture, written: str, drawn: Drawn) -> str
 
 
 #: heads of columns that hold figures
-NUMERIC = frozenset({"points", "steps", "screws", "time"})
+NUMERIC = frozenset({"points", "steps", "screws", "tools", "time"})
 
 
 class _Notes:

@@ -89,7 +89,7 @@ class Store:
         """
         _check_not_held(path)
         _check_header(path)
-        why = "it was opened to look at" if read_only else _why_read_only(path)
+        why = "it was opened read-only" if read_only else _why_read_only(path)
         lock = None if why else _locked(path)
         try:
             with _told_plainly(path):
@@ -452,7 +452,7 @@ def _told_plainly(path: Path) -> Iterator[None]:
         if "locked" in str(error):
             raise FileError(f"{path.name} is open in another window; close it there first.") from None
         if "interrupted" in str(error):
-            raise FileError(f"{path.name} takes longer to read than any study does; it was given up.") from None
+            raise FileError(f"{path.name} takes too long to read and was given up.") from None
         raise FileError(f"{path.name} is damaged or cut short and cannot be read: {_plainly(error)}.") from None
     except OSError as error:
         raise FileError(f"{path} cannot be opened: {error.strerror or error}.") from None
@@ -469,7 +469,7 @@ def _check_name(path: Path) -> None:
 def _why_read_only(path: Path) -> str:
     """Why a file cannot be written where it lies, or ""."""
     if len(os.fsencode(path.name)) > LONGEST_NAME:
-        return "its name is too long to work beside"
+        return "its name is too long"
     if not path.stat().st_mode & (stat.S_IWUSR | stat.S_IWGRP | stat.S_IWOTH) or not os.access(path, os.W_OK):
         return "you may not write to the file"
     if not os.access(path.parent, os.W_OK | os.X_OK):
@@ -521,7 +521,7 @@ def _problem(link: sqlite3.Connection) -> str:
 def _kind_of(data: bytes) -> str:
     kind = "jpeg" if data[:3] == b"\xff\xd8\xff" else "png" if data[:8] == b"\x89PNG\r\n\x1a\n" else ""
     if not kind:
-        raise FileError("This is no JPEG or PNG picture.")
+        raise FileError("This is not a JPEG or PNG picture.")
     if len(data) > LARGEST_PICTURE_BYTES:
         raise FileError(
             f"The picture is {len(data) / 1e6:.0f} MB; up to {LARGEST_PICTURE_BYTES / 1e6:.0f} MB can be kept."

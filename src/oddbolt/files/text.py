@@ -24,14 +24,14 @@ def read_text(path: Path) -> str:
     try:
         found = path.stat()
         if not stat.S_ISREG(found.st_mode):
-            raise FileError(f"{path} is no file that can be read.")
+            raise FileError(f"{path} is not a readable file.")
         if found.st_size > LARGEST_BYTES:
             raise FileError(f"{path.name} is larger than {LARGEST_BYTES / 1e6:.0f} MB.")
         return path.read_text(encoding="utf-8")
     except OSError as error:
         raise FileError(f"{path} cannot be read: {error.strerror or error}.") from None
     except UnicodeDecodeError:
-        raise FileError(f"{path} cannot be read: it is no UTF-8 text.") from None
+        raise FileError(f"{path} cannot be read: it is not UTF-8 text.") from None
 
 
 def read_json(path: Path) -> Any:
@@ -39,4 +39,4 @@ def read_json(path: Path) -> Any:
     try:
         return json.loads(read_text(path))
     except (ValueError, RecursionError) as error:
-        raise FileError(f"{path.name} is no JSON: {error}.") from None
+        raise FileError(f"{path.name} is not JSON: {error}.") from None

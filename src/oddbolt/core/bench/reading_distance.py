@@ -17,5 +17,5 @@ def letter_height_mm(distance_m: float, arcmin: float = COMFORTABLE_ARCMIN) -> f
     h = 2 · distance · tan(angle / 2). Raises BenchError outside the range.
     """
     if not 0.2 <= distance_m <= 20:
-        raise BenchError("A reading distance lies between 0.2 and 20 m.")
+        raise BenchError("The reading distance must be 0.2 to 20 m.")
     return 2000 * distance_m * tan(radians(arcmin / 60) / 2)

@@ -15,7 +15,7 @@ from oddbolt.core.study.formatting import duration
 @frozen
 class Given:
     """One figure that a sum wants, in our unit of its ``dimension``. ``usual`` is taken if nothing is typed; an
-    ``optional`` one may be left out."""
+    ``optional`` one optional."""
 
     name: str
     caption: str

@@ -81,7 +81,7 @@ class Identified:
         if self.trouble:
             return ""
         if not self.next:
-            return "No further measurement would tell these apart better." if len(self.candidates) > 1 else ""
+            return "No further measurement separates these better." if len(self.candidates) > 1 else ""
         return f"Next: {LABELS[self.next]} ({HOW[self.next]})."
 
 
@@ -365,10 +365,8 @@ def _trouble(pool: _Pool, seen: Measured, parts: Mapping[str, Floats]) -> str:
     pairs = [(a, b) for i, a in enumerate(keys) for b in keys[i + 1 :] if bool(np.all(slips[a] | slips[b]))]
     if pairs:
         a, b = pairs[0]
-        return f"{told[a].capitalize()} and {told[b]} mm go together in no screw of the tables; measure both again."
-    return (
-        "Each pair of figures is possible, but no screw of the tables has them all; measure again what is least sure."
-    )
+        return f"{told[a].capitalize()} and {told[b]} mm fit no screw in the tables together; measure both again."
+    return "No screw in the tables has all of these figures; measure the least certain one again."
 
 
 def of_group(seen: Measured, joint: Joint | None) -> Measured:
@@ -389,7 +387,7 @@ def entered(study: Study, joint_id: str, said: str) -> Study:
     """
     joint = study.joints.get(joint_id)
     if joint is None or joint.kind != "screw":
-        raise BenchError("Select a group of screws first; measurements are entered into one.")
+        raise BenchError("Select a screw group first.")
     seen = of_group(measured(said), joint)
     found = identify(seen, most=200)
     if found.trouble:
@@ -403,7 +401,7 @@ def entered(study: Study, joint_id: str, said: str) -> Study:
         best = next(c for c in found.candidates if c.thread == thread)
         if share[thread] < SURE_ENOUGH:
             told = " or ".join(c.label for c in found.candidates[:2])
-            raise BenchError(f"Not sure enough to enter it: {told}. {found.advice}")
+            raise BenchError(f"Not certain enough to enter: {told}. {found.advice}")
         fields["thread"] = thread
         if not joint.drive and best.drive and best.probability >= SURE_ENOUGH:
             fields |= {"drive": best.drive, "size": best.size}

@@ -169,7 +169,7 @@ def _advice(alike: float, risk: float, a: Joint, b: Joint) -> str:
     if risk < 0.02:
         return ""
     if alike > 0.35:
-        return "own compartments, and measure before they go back"
+        return "separate compartments, and measure before refitting"
     if alike > 0.08:
         return "own compartments"
     return "mark where the fewer go" if (a.count or 1) != (b.count or 1) else "lay them out in order of removal"
@@ -191,7 +191,7 @@ def outliers(lengths_mm: Sequence[float], off_mm: float = 0.05) -> tuple[Odd, ..
     if len(lengths) < 3:
         raise BenchError("Measure at least three screws of a group to see whether one stands out.")
     if not all(0.3 < v < 500 for v in lengths):
-        raise BenchError("Lengths go from 0.3 to 500 mm.")
+        raise BenchError("Length must be 0.3 to 500 mm.")
     middle = median(lengths)
     spread = max(median(abs(v - middle) for v in lengths) / 0.6745, off_mm)
     far = [abs(v - middle) for v in lengths]

@@ -92,7 +92,7 @@ def measured(text: str) -> Measured:
     for part in _parts(text):
         out = _take(out, part)
     if not out.known:
-        raise BenchError("Nothing measured in this; type it like “od 1.58, pitch .35, length 4.1, driver PH00”.")
+        raise BenchError("No measurement found; type it like “od 1.58, pitch .35, length 4.1, driver PH00”.")
     return out
 
 
@@ -164,7 +164,7 @@ def _take(out: Measured, part: str) -> Measured:
         first = KEYED.match(part) or COUNTED.match(part)  # "od 2.9 pitch .5": no comma between them
         if first is not None and first.end() < len(part):
             return _take(_take(out, first.group().strip()), part[first.end() :].strip())
-        raise BenchError(f"“{part}” is no measurement known here; type it like “head 3.2” or “7 threads over 2.5”.")
+        raise BenchError(f"“{part}” is not a known measurement; type it like “head 3.2” or “7 threads over 2.5”.")
     key = next(k for k in WORDS if match[k])
     value, off = _figure(key, match)
     return _add(out, key, value, off)
@@ -185,7 +185,9 @@ def _add(out: Measured, key: str, value: float, off: float | None) -> Measured:
             notes = (*notes, f"{LABELS[key]} {value:g} was taken as inches: {value * INCH_MM:.2f} mm")
             value, off = value * INCH_MM, (off or CARE[key] / INCH_MM) * INCH_MM
         else:
-            raise BenchError(f"A {LABELS[key]} of {value:g} mm is no screw's here ({low:g} to {high:g} mm).")
+            raise BenchError(
+                f"A {LABELS[key]} of {value:g} mm is outside the range of screws here ({low:g} to {high:g} mm)."
+            )
     if key in out.figures and abs(out.figures[key].value - value) > 4 * (off or CARE[key]):
         raise BenchError(f"Two figures for the {LABELS[key]}: {out.figures[key].value:g} and {value:g} mm.")
     return evolve(out, figures={**out.figures, key: Reading(value, off or CARE[key])}, notes=notes)

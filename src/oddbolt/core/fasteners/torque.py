@@ -51,9 +51,9 @@ class TorqueWindow:
 def window(thread: Thread, into: str = "metal", klass: str = "8.8", engaged_mm: float | None = None) -> TorqueWindow:
     """The window for a screw of this thread and property class. Raises BenchError for what is not known."""
     if into not in MATERIALS:
-        raise BenchError(f"“{into}” is no joint material known here: {', '.join(MATERIALS)}.")
+        raise BenchError(f"“{into}” is not a known joint material; choose one of: {', '.join(MATERIALS)}.")
     if klass not in YIELD_MPA:
-        raise BenchError(f"“{klass}” is no property class known here: {', '.join(YIELD_MPA)}.")
+        raise BenchError(f"“{klass}” is not a known property class; choose one of: {', '.join(YIELD_MPA)}.")
     breaks = breaking_torque_ncm("", "", thread.name)
     if breaks is not None:
         breaks *= YIELD_MPA[klass] / YIELD_MPA["8.8"]
@@ -137,9 +137,9 @@ def tightening_order(holes: Sequence[tuple[float, float]], pattern: str = "cross
     """The order to tighten holes in, by their place in the list, first hand-tight and then finally: ``crosswise``, each
     next one as far across as there is, or ``centre`` outwards. Raises BenchError."""
     if pattern not in ("crosswise", "centre"):
-        raise BenchError(f"“{pattern}” is no pattern known here: crosswise or centre.")
+        raise BenchError(f"“{pattern}” is not a known pattern; use crosswise or centre.")
     if len(holes) < 2:
-        raise BenchError("An order takes two holes at the least.")
+        raise BenchError("An order needs at least two holes.")
     x, y = (sum(h[k] for h in holes) / len(holes) for k in (0, 1))
     away = [hypot(a - x, b - y) for a, b in holes]
     angle = [atan2(b - y, a - x) for a, b in holes]

@@ -85,7 +85,7 @@ def tray(text: str, width_mm: float = 180.0, height_mm: float = 120.0) -> Tray:
     except ValueError:
         per_row = ()
     if not per_row:
-        raise BenchError(f"“{text}” is no tray; type rows and columns like 4x6, or each row like 6+4+4.")
+        raise BenchError(f"“{text}” is not a tray; type rows and columns like 4x6, or each row like 6+4+4.")
     if min(per_row) < 1 or sum(per_row) > MOST_COMPARTMENTS:
         raise BenchError(f"A tray has 1 to {MOST_COMPARTMENTS} compartments and none of its rows is empty: not {text}.")
     if not (20 <= width_mm <= 2000 and 20 <= height_mm <= 2000):
@@ -102,7 +102,7 @@ def plan(study: Study, into: Tray, by_kind: bool = False, budget_s: float = 0.8)
     if not groups:
         raise BenchError("The study has no screws to lay out yet.")
     if len(groups) > into.count:
-        raise BenchError(f"{len(groups)} groups do not go into {into.count} compartments; take a larger tray.")
+        raise BenchError(f"{len(groups)} groups do not go into {into.count} compartments; use a larger tray.")
     alike = _alikeness(study, groups)
     order, near = _order_cost(len(groups), into), _nearness(into)
     place, cost, bound = _assigned(order, near, alike, budget_s)

@@ -37,7 +37,7 @@ def with_lying(study: Study, id: str, count: int) -> Study:
     """
     joint = study.joints[id]
     if joint.kind != "screw":
-        raise BenchError(f"{study.name(id)} is no screw; only screws lie in the tray.")
+        raise BenchError(f"{study.name(id)} is not a screw; only screws go in the tray.")
     taken = joint.taken or 0
     have = lying(joint) or 0
     if count < 0 or (joint.count is not None and taken + count > joint.count and count > have):
@@ -81,5 +81,5 @@ def ticks(study: Study) -> str:
         if found:
             words += f"; {said}: {', '.join(found)}"
     if not now and not short:
-        words = "The tray is empty again: every screw ticked in came out"
+        words = "The tray is empty: every screw checked in came out"
     return words + "."

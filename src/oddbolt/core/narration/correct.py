@@ -77,7 +77,7 @@ def correct(draft: DraftStep, field: str, text: str, vocabulary: Vocabulary) -> 
     if field == "action":
         known = [*table("vocabulary")["actions"], "unclip"]
         if text.lower() not in known:
-            raise NarrationError(f"{text!r} is no act; use one of {', '.join(known)}.")
+            raise NarrationError(f"{text!r} is not an action; use one of {', '.join(known)}.")
         changed = {field: text.lower()}
     elif field in ("count", "length_mm", "dwell_s", "torque_ncm"):
         changed = {field: _quantity(field, text, items(text, vocabulary)) if text else None}
@@ -91,7 +91,7 @@ def _quantity(field: str, text: str, found: list[Item]) -> float | int:
     wanted = {"count": "", "length_mm": "length", "dwell_s": "time", "torque_ncm": "torque"}[field]
     if number is None or (number.unit and number.unit != wanted):
         example = {"count": "4", "length_mm": "2.5 mm", "dwell_s": "40 s", "torque_ncm": "12 N·cm"}[field]
-        raise NarrationError(f"{text!r} is no {CAPTIONS[field]}; type it like {example}.")
+        raise NarrationError(f"{text!r} is not a {CAPTIONS[field]}; type it like {example}.")
     if field == "dwell_s" and number.unit:
         return sum(f.number or 0.0 for f in found if f.unit == "time")
     return int(number.number or 0) if field == "count" else float(number.number or 0.0)
@@ -109,6 +109,6 @@ def _drive(draft: DraftStep, text: str, vocabulary: Vocabulary) -> DraftStep:
     drive = by_label.id if by_label else named.may["drive"] if named is not None else ""
     if not drive:
         labels = ", ".join(d.label for d in drives().values())
-        raise NarrationError(f"{text!r} is no drive; use a size like PH00 or IP5, or one of {labels}.")
+        raise NarrationError(f"{text!r} is not a drive; use a size like PH00 or IP5, or one of {labels}.")
     number = next((f"{f.number:g}" for f in found if f.number is not None), "")
     return evolve(draft, drive=drive, size=number)

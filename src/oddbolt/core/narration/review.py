@@ -76,7 +76,7 @@ def corrected(
 def joined(review: Review, n: int, vocabulary: Vocabulary, most: int | None = None) -> Review:
     """A line and the next as one sentence. Raises NarrationError for the last."""
     if n + 1 >= len(review):
-        raise NarrationError("The last line has no next one to be joined with.")
+        raise NarrationError("The last line has no next line to merge with.")
     first, second = review[n], review[n + 1]
     text = f"{first.text.rstrip(' .!?')} {second.text[:1].lower()}{second.text[1:]}"
     return _read_from((*review[:n], Line(first.at_s, text, Reading(text)), *review[n + 2 :]), n, vocabulary, most)
@@ -87,7 +87,7 @@ def parted(review: Review, n: int, at: int, vocabulary: Vocabulary, most: int | 
     line = review[n]
     one, other = line.text[:at].strip(" ,;"), line.text[at:].strip(" ,;")
     if not one or not other:
-        raise NarrationError("Put the cursor where the sentence parts; both halves need words.")
+        raise NarrationError("Put the cursor where to split; both halves need words.")
     after = review[n + 1].at_s if n + 1 < len(review) else line.at_s
     share = line.at_s + (after - line.at_s) * len(one) / (len(one) + len(other))
     pieces = (Line(line.at_s, one, Reading(one)), Line(round(share, 1), other, Reading(other)))

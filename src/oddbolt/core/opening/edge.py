@@ -319,7 +319,7 @@ def _free(length: float, stops: Sequence[Stop]) -> list[tuple[float, float]]:
 def _coverage(outline: Outline, stretches: Sequence[Stretch]) -> list[str]:
     """What of the edge belongs to no stretch or to two."""
     if not stretches:
-        return ["The edge has no stretches yet."]
+        return ["The edge has no segments yet."]
     around = outline.length_mm
     covered = np.zeros(round(around) + 1, dtype=int)
     for s in stretches:
@@ -331,9 +331,9 @@ def _coverage(outline: Outline, stretches: Sequence[Stretch]) -> list[str]:
     none, twice = int((covered == 0).sum()), int((covered > 1).sum())
     out = []
     if none > 1 + len(stretches):
-        out.append(f"{none} mm of the edge belong to no stretch.")
+        out.append(f"{none} mm of the edge belong to no segment.")
     if twice > 1 + len(stretches):
-        out.append(f"{twice} mm of the edge belong to two stretches.")
+        out.append(f"{twice} mm of the edge belong to two segments.")
     return out
 
 
@@ -392,7 +392,7 @@ def _sentences(
         begin = (
             f"Begin at the {s.name}, {'clockwise' if way > 0 else 'counter-clockwise'}"
             if n == 0
-            else f"Back to the beginning and the other way: {s.name}"
+            else f"Back to the start and the other way: {s.name}"
             if turn
             else f"Last, the {s.name}"
             if last and len(order) > 1
@@ -419,7 +419,7 @@ def _hinge_of(a: Along) -> str:
 def _held(a: Along) -> str:
     s = a.stretch
     if not s.hold:
-        return "nobody said yet what holds here"
+        return "not stated what holds here"
     if s.hold == "nothing":
         return "nothing holds"
     if s.hold == "glue":
@@ -435,7 +435,7 @@ def _entry(a: Along, names: Mapping[str, str], way: int) -> str:
         return "Undo them first."
     bits = [f"In at {s.angle_deg:g}°, {s.depth_mm:g} mm: {a.across_mm:.1f} mm inwards, {a.down_mm:.1f} mm down."]
     if a.finding == PIERCES:
-        bits.append(f"That goes {-a.room_mm:.1f} mm into {_the_name(names, a.nearest)}.")
+        bits.append(f"That reaches {-a.room_mm:.1f} mm into {_the_name(names, a.nearest)}.")
     if a.stops:
         bits.append(f"No deeper than {a.safe_mm:.1f} mm all along, or")
         stops = a.stops if way > 0 else tuple(reversed(a.stops))

@@ -102,7 +102,7 @@ def _outline(text: str) -> Outline:
     match = _ROUNDED.fullmatch(words)
     if match is None:
         raise BenchError(
-            f"{text or 'An empty text'!r} is no outline; type it like {EXAMPLE!r} or 'polygon 0,0 40,0 …'."
+            f"{text or 'An empty text'!r} is not an outline; type it like {EXAMPLE!r} or 'polygon 0,0 40,0 …'."
         )
     wide, high, radius = (float((g or "0").replace(",", ".")) for g in match.groups())
     if not (wide > 0 and high > 0):
@@ -197,7 +197,7 @@ def _pairs(text: str) -> list[tuple[float, float]]:
     for word in text.replace(";", " ").split():
         match = re.fullmatch(r"([+-]?\d+(?:\.\d+)?),([+-]?\d+(?:\.\d+)?)", word)
         if match is None:
-            raise BenchError(f"{word!r} is no point of an outline; type points like 12.5,40.")
+            raise BenchError(f"{word!r} is not a point; type points like 12.5,40.")
         out.append((float(match[1]), float(match[2])))
     return out
 

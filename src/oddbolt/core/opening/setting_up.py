@@ -39,7 +39,7 @@ def split(study: Study, stretch_id: str) -> Study:
     """A stretch parted in its middle; its clips are shared out. Raises BenchError if it is none."""
     stretch = study.stretches.get(stretch_id)
     if stretch is None:
-        raise BenchError("Choose a stretch of the edge first.")
+        raise BenchError("Select an edge segment first.")
     length = outline_for(study, study.edge_plans[stretch.plan]).length_mm
     middle = round((stretch.from_mm + ((stretch.to_mm - stretch.from_mm) % length) / 2) % length, 1)
     count = None if stretch.count is None else max(1, stretch.count // 2)
@@ -87,12 +87,12 @@ def usual_pick(study: Study, stretch_id: str) -> Study:
 def add_layer(study: Study, warmup_id: str) -> tuple[Study, str]:
     """A layer at the inner end of a warm-up's stack. Raises BenchError without a warm-up."""
     if warmup_id not in study.warmups:
-        raise BenchError("There is no warm-up yet; begin one first.")
+        raise BenchError("No warm-up yet; start one first.")
     id = new_id(study, "L")
     return put(study, Layer(id, warmup_id, "air", 0.5)), id
 
 
 def _plan(study: Study, plan_id: str) -> EdgePlan:
     if plan_id not in study.edge_plans:
-        raise BenchError("There is no edge plan yet; begin one first.")
+        raise BenchError("No edge plan yet; start one first.")
     return study.edge_plans[plan_id]

@@ -104,7 +104,7 @@ class Band:
 
 
 def slabs_of(study: Study, warmup_id: str) -> tuple[Slab, ...]:
-    """The layers of a warm-up with their materials' figures. Raises BenchError where one cannot be."""
+    """The layers of a warm-up with their materials' figures. Raises BenchError where one is not possible."""
     return tuple(slab(layer) for layer in study.layers.values() if layer.warmup == warmup_id)
 
 
@@ -295,7 +295,8 @@ def corrected(slabs: Sequence[Slab], faces: Heating, at_s: float, surface_c: flo
     coldest, hottest = miss(low) + surface_c, miss(high) + surface_c
     if not coldest < surface_c < hottest:
         raise BenchError(
-            f"No heater of this kind makes the cover {surface_c:g} °C; it can be {coldest:.0f} to {hottest:.0f} °C. "
+            f"This kind of heater cannot bring the cover to {surface_c:g} °C; "
+            f"it can be {coldest:.0f} to {hottest:.0f} °C. "
             "Look at the heater's temperature and the layers."
         )
     return made(exp(float(brentq(miss, low, high, xtol=1e-3))))

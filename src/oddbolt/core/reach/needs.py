@@ -159,7 +159,8 @@ def explain(needs: Needs, part_id: str) -> str:
         trail.append((step, need))
         step = next(bits(need.steps))
     circle = [_because(study, need) for _, need in trail[visited[step] :]]
-    return f"{name} cannot be reached, because the facts go in a circle: {'; '.join(dict.fromkeys(circle))}."
+    told = "; ".join(dict.fromkeys(circle))
+    return f"{name} cannot be reached, because the facts contradict each other in a circle: {told}."
 
 
 def _nothing(study: Study, need: Need) -> str:

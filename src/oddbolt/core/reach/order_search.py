@@ -108,7 +108,7 @@ class Ordering:
         while left:
             rest = [i for i in left if any(not seen >> j & 1 for j in self.single[i])]
             if len(rest) == len(left):
-                raise ValueError("the needs go in a circle")
+                raise ValueError("the needs form a circle")
             for i in left:
                 if i not in rest:
                     seen |= 1 << i

@@ -24,19 +24,19 @@ HEAVY_S = 100_000.0
 
 def _known(_options: RouteOptions, _attribute: object, value: str) -> None:
     if value not in MINIMISE:
-        raise ReachError(f"“{value}” is nothing that a route is made least in: {', '.join(MINIMISE)}.")
+        raise ReachError(f"“{value}” cannot be minimised; choose one of: {', '.join(MINIMISE)}.")
 
 
 def _avoidable(_options: RouteOptions, _attribute: object, value: tuple[str, ...]) -> None:
     for what in value:
         if what not in AVOID:
-            raise ReachError(f"“{what}” is nothing that a route can do without: {', '.join(AVOID)}.")
+            raise ReachError(f"“{what}” cannot be avoided; choose one of: {', '.join(AVOID)}.")
 
 
 def _weighed(_options: RouteOptions, _attribute: object, value: tuple[tuple[str, float], ...]) -> None:
     for what, seconds in value:
         if what not in MINIMISE[1:]:
-            raise ReachError(f"“{what}” has no weight; {', '.join(MINIMISE[1:])} have.")
+            raise ReachError(f"“{what}” cannot be weighted; choose from {', '.join(MINIMISE[1:])} have.")
         if not 0 <= seconds <= HEAVY_S:
             raise ReachError(f"One of the {what} weighs {seconds:g} s; it must lie between 0 and {HEAVY_S:g} s.")
 
@@ -106,7 +106,7 @@ def weights_of(text: str) -> tuple[tuple[str, float], ...]:
         except ValueError:
             what = ""
         if not what:
-            raise ReachError(f"“{one.strip()}” is no weight; type it like renewals 2 min, risk 30 s.")
+            raise ReachError(f"“{one.strip()}” is not a weight; type it like renewals 2 min, risk 30 s.")
     return tuple(out)
 
 

@@ -85,7 +85,7 @@ def route_to(
     needs = needs_under(study, facts, options, without)
     for part in targets:
         if part not in study.parts and options.variant:
-            raise ReachError(f"The variant {options.variant} has not every one of these parts.")
+            raise ReachError(f"The variant {options.variant} does not have all of these parts.")
         if part not in study.parts:
             raise ReachError(f"There is no part {part!r} to reach.")
         if not needs.freeing(part) & needs.doable:

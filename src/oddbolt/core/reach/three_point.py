@@ -18,7 +18,7 @@ ONE_FIGURE = 0.3
 def three_point(least: float, likely: float, most: float) -> tuple[float, float]:
     """Mean and standard deviation of a time (s) told by three: (a + 4m + b)/6 and (b - a)/6. Raises ReachError."""
     if not 0 <= least <= likely <= most:
-        raise ReachError("Three times go from the least over the likeliest to the most.")
+        raise ReachError("Enter least ≤ likeliest ≤ most.")
     return (least + 4 * likely + most) / 6, (most - least) / 6
 
 

@@ -76,7 +76,7 @@ def in_words(study: Study, what: Change) -> str:
             return f"a pull tab: {name}"
         case "plug":
             return f"a plug: {name}"
-    return f"{name} not in the way"
+    return f"{name} moved out of the way"
 
 
 def all_in_words(study: Study, what: Sequence[Change]) -> str:
@@ -112,7 +112,7 @@ def read(study: Study, text: str) -> Change:
     way, _, about = text.strip().partition(" ")
     found = Change(way, about.strip())
     if found not in changes(study):
-        raise ReachError(f"“{text}” is no change that can be tried; see the list of oddbolt whatif.")
+        raise ReachError(f"“{text}” is not a change that can be tried; oddbolt whatif lists them.")
     return found
 
 

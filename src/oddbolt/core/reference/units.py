@@ -106,7 +106,8 @@ def quantity(text: str, dimension: str) -> float:
     Several terms add up ("1 min 20 s"). Raises ValueError with a sentence if it cannot be understood.
     """
     example = EXAMPLE.get(dimension) or f"12 {BASE_UNIT[dimension]}".strip()
-    wrong = ValueError(f"{text.strip()!r} is no {dimension}; type it like {example}.")
+    article = "an" if dimension[0] in "aeiou" else "a"
+    wrong = ValueError(f"{text.strip()!r} is not {article} {dimension}; type it like {example}.")
     fahrenheit = _FAHRENHEIT.fullmatch(text) if dimension == "temperature" else None
     if fahrenheit:
         return round((float(fahrenheit[1].replace(",", ".")) - 32) / 1.8, 6)

@@ -34,8 +34,8 @@ def contents(study: Study) -> Mapping[str, tuple[str, ...]]:
 
 
 def stated_in(text: str) -> tuple[set[str], list[str]]:
-    """The contents that a text names, parted by commas or semicolons, and the words that name none. A content goes by
-    its name, its label, or what a part of it may be called ("battery", "mains")."""
+    """The contents that a text names, separated by commas or semicolons, and the words that name none. A content goes
+    by its name, its label, or what a part of it may be called ("battery", "mains")."""
     rows = table("contents")["content"]
     known, unknown = set(), []
     for word in filter(None, (w.strip() for w in re.split(r"[,;]", text))):

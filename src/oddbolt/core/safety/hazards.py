@@ -19,7 +19,7 @@ from oddbolt.core.study.step_methods import doing
 #: the rule of what the analyst noted at a step
 NOTED = "noted"
 #: the rule of screws that are not all back, which says nothing of a route out
-UNCLOSED = "screws do not close"
+UNCLOSED = "screw count does not close"
 
 
 @frozen

@@ -68,9 +68,9 @@ def done(study: Study, rule: str, by: str, when: str, reading: float | None = No
     """Enter a check as done. One that wants a reading is not done without it. Raises StudyError."""
     row = _row(rule)
     if row.get("unit") and reading is None:
-        raise StudyError(f"{row['what']}: give what was read, in {row['unit']}.")
+        raise StudyError(f"{row['what']}: give the reading in {row['unit']}.")
     if reading is not None and reading < 0:
-        raise StudyError(f"A reading of {reading:g} {row.get('unit', '')} cannot be.".replace("  ", " "))
+        raise StudyError(f"A reading of {reading:g} {row.get('unit', '')} is not possible.".replace("  ", " "))
     before = next((c.id for c in study.checks.values() if c.rule == rule), "")
     return put(study, Check(before or new_id(study, "K"), rule, by.strip(), when, reading, note))
 

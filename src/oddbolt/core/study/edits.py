@@ -220,7 +220,7 @@ def _check_carriers(study: Study, part: Part) -> None:
     inside = part.inside
     while inside:
         if inside in seen:
-            raise StudyError(f"{part.name} would lie inside itself, by way of {study.parts[inside].name}.")
+            raise StudyError(f"{part.name} would be inside itself, by way of {study.parts[inside].name}.")
         seen.add(inside)
         inside = study.parts[inside].inside
 

@@ -38,4 +38,4 @@ def within(low: float, high: float, unit: str) -> Any:
 def named(_thing: Any, attribute: Attribute[str], value: str) -> None:
     """A validator: the value is a text with something in it."""
     if not isinstance(value, str) or not value.strip():
-        raise StudyError(f"{attribute.name} is empty; give it a word or two.")
+        raise StudyError(f"{attribute.name} must not be empty.")

@@ -39,7 +39,7 @@ FIGURES: Mapping[str, tuple[str, ...]] = MappingProxyType({kind.id: kind.figures
 @frozen
 class Device:
     """What lies on the bench. ``outline`` is typed as that of an edge plan; ``opens`` is the face it is opened from;
-    ``contains`` names what to mind beyond the recorded parts, parted by commas; ``times`` says where the seconds of
+    ``contains`` names what to mind beyond the recorded parts, separated by commas; ``times`` says where the seconds of
     steps that nobody timed come from."""
 
     name: str = "Unnamed device"
@@ -144,7 +144,7 @@ class Step:
     def __attrs_post_init__(self) -> None:
         told = [t for t in (self.least_s, self.likely_s, self.most_s) if t is not None]
         if told != sorted(told):
-            raise StudyError("Three times go from the quickest over the usual to the slowest.")
+            raise StudyError("Enter quickest ≤ usual ≤ slowest.")
 
 
 @frozen
@@ -217,7 +217,7 @@ class Photo:
 
     def __attrs_post_init__(self) -> None:
         if self.right - self.left < LEAST_SHOWN or self.bottom - self.top < LEAST_SHOWN:
-            raise StudyError("Too little would be left of the photo; cut off less.")
+            raise StudyError("Too little would be left of the photo; crop less.")
 
 
 @frozen

@@ -85,7 +85,7 @@ def cut(study: Study, id: str, box: Box) -> Study:
     left, right = (min(max(v, 0.0), 1.0) for v in sorted((a[0], b[0])))
     top, bottom = (min(max(v, 0.0), 1.0) for v in sorted((a[1], b[1])))
     if right - left < LEAST_SHOWN or bottom - top < LEAST_SHOWN:
-        raise StudyError("Too little would be left of the photo; cut off less.")
+        raise StudyError("Too little would be left of the photo; crop less.")
     return put(study, evolve(photo, left=left, top=top, right=right, bottom=bottom))
 
 
@@ -98,7 +98,7 @@ def marked(study: Study, id: str, role: str) -> Study:
     """Mark a photo as the one before or after its step, or as neither; another of that step gives the mark up."""
     photo = _photo(study, id)
     if role and not photo.step:
-        raise StudyError("This photo belongs to no step; name its step in the margin first.")
+        raise StudyError("This photo has no step; set its step in the margin first.")
     others = [evolve(p, role="") for p in photos_of(study, photo.step) if p.role == role and role and p.id != id]
     return put_all(study, [*others, evolve(photo, role=role)])
 
@@ -140,7 +140,7 @@ def lettered(study: Study, id: str, letter: str) -> Study:
     callout = study.callouts[id]
     letter = letter.strip().upper()
     if not letter:
-        raise StudyError("A callout wants a letter.")
+        raise StudyError("A callout needs a letter.")
     other = next((c for c in callouts_of(study, callout.photo) if c.letter == letter and c.id != id), None)
     swapped = [evolve(other, letter=callout.letter)] if other else []
     return put_all(study, [*swapped, evolve(callout, letter=letter)])
@@ -166,5 +166,5 @@ def in_reading_order(study: Study, photo: str) -> Study:
 def _photo(study: Study, id: str) -> Photo:
     photo = study.photos.get(id)
     if photo is None:
-        raise StudyError("There is no photo to work on.")
+        raise StudyError("No photo selected.")
     return photo

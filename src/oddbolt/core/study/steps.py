@@ -48,7 +48,7 @@ def split(study: Study, id: str) -> tuple[Study, str]:
     step = _step(study, id)
     things = things_of(step)
     if len(things) < 2:
-        raise StudyError(f"{study.name(id).capitalize()} does one thing only; there is nothing to split off.")
+        raise StudyError(f"{study.name(id).capitalize()} has only one action; nothing to split off.")
     field, last = things[-1]
     kept: tuple[str, ...] = tuple(x for x in getattr(step, field) if x != last)
     alone: dict[str, Any] = dict.fromkeys(DONE, ())
@@ -78,7 +78,7 @@ def joined(study: Study, first: str, second: str) -> Study:
     second is tied to it. Raises StudyError where they are the same or of different phases."""
     one, other = _step(study, first), _step(study, second)
     if first == second or one.phase != other.phase:
-        raise StudyError("Only two different steps of the same phase can be joined.")
+        raise StudyError("Only two different steps of the same phase can be merged.")
     both: dict[str, Any] = {f: tuple(dict.fromkeys((*getattr(one, f), *getattr(other, f)))) for f in DONE}
     for field, a, b in zip(TOLD, _told(one), _told(other), strict=True):
         both[field] = None if a is None or b is None else a + b

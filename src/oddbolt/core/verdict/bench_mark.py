@@ -110,7 +110,7 @@ def judge(study: Study) -> Judgement:
     return Judgement(headline, mark.source, mark.verified, heads, entries, mark.open_questions, data)
 
 
-CAPPED = "the rule takes off no more than this"
+CAPPED = "maximum deduction of this rule"
 SCHEME = Scheme("bench mark", "Bench mark", "A mark out of ten: ten, less what each rule takes off.", judge)
 
 

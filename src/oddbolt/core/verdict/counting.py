@@ -69,8 +69,8 @@ def _entry(study: Study, count: Count) -> Entry:
     t = count.route.totals
     screws = f"{t.fasteners}{' +?' if t.fasteners_uncounted else ''}"
     renew = ", ".join(study.name(r) for r in t.renew)
-    figures = (steps_of(count), screws, ", ".join(t.tools) or "hand", time_of(count), renew)
-    return Entry(name, figures, (), (count.part,))
+    figures = (steps_of(count), screws, str(len(t.tools)), time_of(count), renew)
+    return Entry(name, figures, (f"tools: {', '.join(t.tools) or 'hand'}",), (count.part,))
 
 
 def steps_of(count: Count) -> str:

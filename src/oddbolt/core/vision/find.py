@@ -79,10 +79,10 @@ def find_mat(picture: Picture) -> Found:
     if len(ids) < FEWEST:
         _refuse(grey, len(ids))
     if len(set(ids)) < len(ids):
-        raise VisionError("Two mats lie in this photo, or one is seen in a mirror too. Photograph one alone.")
+        raise VisionError("Two mats in this photo, or one and its reflection. Photograph one mat only.")
     names = {name for name, (_w, _h, _s, first) in SHEETS.items() if any(first <= i < first + 16 for i in ids)}
     if len(names) > 1:
-        raise VisionError("Mats of two sizes lie in this photo. Photograph one alone.")
+        raise VisionError("Mats of two sizes in this photo. Photograph one mat only.")
     sheet = mat(names.pop())
     known = [(i, c) for i, c in zip(ids, corners, strict=True) if i in sheet.markers]
     if len(known) < FEWEST:
@@ -91,7 +91,7 @@ def find_mat(picture: Picture) -> Found:
     seen = np.concatenate([c for _, c in known])
     spread = np.ptp(on_mat, axis=0)
     if spread[0] < 0.55 * sheet.width_mm or spread[1] < 0.55 * sheet.height_mm:
-        raise VisionError(f"Only a part of the mat is seen ({len(known)} of {len(sheet.markers)} markers). {HELP}")
+        raise VisionError(f"Only part of the mat is visible ({len(known)} of {len(sheet.markers)} markers). {HELP}")
     camera, residual, on_mat = _camera(on_mat, seen, grey.shape)
     middle = np.array([[sheet.width_mm / 2, sheet.height_mm / 2, 0.0]])
     scale = float(np.sqrt(abs(np.linalg.det(_jacobian(camera, middle[0])))))
@@ -116,12 +116,10 @@ def _refuse(grey: Picture, seen: int) -> None:
     small = cv.resize(grey, None, fx=0.5, fy=0.5, interpolation=cv.INTER_AREA) if max(grey.shape) > 1000 else grey
     sharp = float(cv.Laplacian(small, cv.CV_64F).var())
     if seen:
-        raise VisionError(f"Only {seen} of the mat's markers are seen; it takes {FEWEST} at the least. {HELP}")
+        raise VisionError(f"Only {seen} of the mat's markers are visible; it needs {FEWEST} at least. {HELP}")
     if sharp < 25:
-        raise VisionError(
-            f"No mat is seen, and the photo is blurred. Hold the camera still and focus on the mat. {HELP}"
-        )
-    raise VisionError(f"No mat is seen in this photo. {HELP}")
+        raise VisionError(f"No mat found, and the photo is blurred. Hold the camera still and focus on the mat. {HELP}")
+    raise VisionError(f"No mat found in this photo. {HELP}")
 
 
 def _markers(grey: Picture) -> tuple[list[int], list[Floats]]:
@@ -154,10 +152,10 @@ def _camera(on_mat: Floats, seen: Floats, shape: tuple[int, ...]) -> tuple[Camer
     usual = FOCAL * max(shape[:2])
     homography, inside = cv.findHomography(on_mat, seen, cv.RANSAC, 4.0 * max(shape) / 2000)
     if homography is None:
-        raise VisionError(f"The markers do not lie as on a flat mat. {HELP}")
+        raise VisionError(f"The markers do not fit a flat mat. {HELP}")
     kept = inside.ravel().astype(bool)
     if kept.sum() < 3 * FEWEST:
-        raise VisionError(f"The markers do not lie as on a flat mat. {HELP}")
+        raise VisionError(f"The markers do not fit a flat mat. {HELP}")
     on_mat, seen = on_mat[kept], seen[kept]
     start = _start(homography, usual, centre)
     points = np.column_stack([on_mat, np.zeros(len(on_mat))])
@@ -212,7 +210,9 @@ def _warnings(camera: Camera, scale: float, residual: float, shape: tuple[int, .
     corner = float(np.hypot(shape[0], shape[1])) / 2 / camera.focal
     out = []
     if camera.tilt_deg > OBLIQUE_DEG:
-        out.append(f"The camera looked {camera.tilt_deg:.0f}° aslant; lengths are doubtful beyond {OBLIQUE_DEG:.0f}°.")
+        out.append(
+            f"The camera looked {camera.tilt_deg:.0f}° off vertical; lengths are unreliable beyond {OBLIQUE_DEG:.0f}°."
+        )
     if scale < COARSE_PX_MM:
         out.append(
             f"Only {scale:.1f} px per mm; come nearer, or take a larger picture ({COARSE_PX_MM:.0f} at the least)."

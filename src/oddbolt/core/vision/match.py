@@ -29,7 +29,7 @@ UNLIKE = 14.0
 @frozen
 class Match:
     """``of`` gives for each screw found (by its place among them) the joint it is of, "" for none; ``missing`` how many
-    of each joint are not there; ``swapped`` pairs a screw that is of no group with the group it may stand in for."""
+    of each joint are not there; ``swapped`` pairs a screw that is in no group with the group it may stand in for."""
 
     of: tuple[tuple[int, str], ...]
     found: int
@@ -54,7 +54,7 @@ def matched(study: Study, scan: Scan, parts: Sequence[str] = ()) -> Match:
     Kuhn 1955). Raises VisionError if the study has no screws to hold them against."""
     groups = [j for j in study.joints.values() if j.kind == "screw" and (not parts or set(parts) & {*j.holds, j.into})]
     if not groups:
-        raise VisionError("There are no screws in the study to hold these against.")
+        raise VisionError("There are no screws in the study to compare with.")
     screws = [t.screw for t in scan.things if t.screw is not None]
     slots = [j for j in groups for _ in range(len(screws) if j.count is None else j.count)]
     cost = np.array([[min(_unlike(s, j), 3 * UNLIKE) for j in slots] for s in screws]).reshape(len(screws), len(slots))
@@ -130,7 +130,7 @@ def _sentence(
         said.append(f"{sum(left for left, _ in gone[TOLD:])} more missing, of {plural(len(gone) - TOLD, 'group')}")
     extra = sum(not j for j in of.values()) - len(swapped)
     if extra:
-        said.append(f"{plural(extra, 'screw')} of no group")
+        said.append(f"{plural(extra, 'screw')} in no group")
     return "; ".join(said) + "."
 
 
@@ -138,7 +138,7 @@ def entered(study: Study, scan: Scan, match: Match | None) -> Study:
     """The study with the scan's groups entered: a group that is of a joint gives it the length it lacks, one that is
     of none becomes screws and a step of their own. Raises VisionError if nothing was counted."""
     if not scan.screws:
-        raise VisionError("There are no screws on the photo to enter.")
+        raise VisionError("There are no screws on the photo to add.")
     of = dict(match.of) if match else {}
     for k, group in enumerate(scan.groups):
         joints = {of.get(n, "") for n, t in enumerate(scan.screws) if t.group == k}

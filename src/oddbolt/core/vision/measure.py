@@ -61,7 +61,7 @@ def measure(
     Raises VisionError for too few points, for an outline that crosses itself, and for what cannot be measured so.
     """
     if kind not in KINDS:
-        raise VisionError(f"“{kind}” is nothing that is measured here: {', '.join(KINDS)}.")
+        raise VisionError(f"“{kind}” cannot be measured here; choose one of: {', '.join(KINDS)}.")
     if len(points) < KINDS[kind] or (kind == "angle" and len(points) != 3):
         raise VisionError(f"For {'an' if kind[0] == 'a' else 'a'} {kind} pick {HOW[kind]}.")
     if not 0 <= height_mm <= HIGHEST_MM:
@@ -94,7 +94,7 @@ def _diameter(at: Floats) -> float:
     middle = at.mean(axis=0)
     x, y = (at - middle).T
     if np.linalg.matrix_rank(at - middle, tol=1e-3) < 2:
-        raise VisionError("These points lie in a line; no circle goes through them.")
+        raise VisionError("These points lie on a line; they give no circle.")
     a, b, c = np.linalg.lstsq(np.column_stack([x, y, np.ones_like(x)]), x**2 + y**2, rcond=None)[0]
     return float(2 * np.sqrt(max(c + (a**2 + b**2) / 4, 0.0)))
 
@@ -102,7 +102,7 @@ def _diameter(at: Floats) -> float:
 def _angle(at: Floats) -> float:
     a, b = at[0] - at[1], at[2] - at[1]
     if min(np.linalg.norm(a), np.linalg.norm(b)) < 1e-6:
-        raise VisionError("An angle wants three points apart from each other.")
+        raise VisionError("An angle needs three separate points.")
     return float(np.degrees(np.arctan2(abs(a[0] * b[1] - a[1] * b[0]), a @ b)))
 
 

@@ -88,7 +88,7 @@ def scan(picture: Picture, stopped: Callable[[], bool] = _never, ruler_mm: float
     Raises VisionError where no mat can be used.
     """
     if not 90 <= ruler_mm <= 110:
-        raise VisionError(f"A ruler of {ruler_mm:g} mm is no 100 mm printed a little wrong; print the mat at 100 %.")
+        raise VisionError(f"A ruler of {ruler_mm:g} mm is too far from 100 mm; print the mat at 100 %.")
     found = find_mat(picture)
     _go_on(stopped)
     scale = float(np.clip(found.px_per_mm * 1.1, COARSEST, FINEST))
@@ -152,7 +152,7 @@ def sorted_out(things: list[Seen], found: Found) -> Scan:
 
 
 #: what a person says of a thing that was counted
-SAID_NONE = "not a screw, as was said"
+SAID_NONE = "marked as not a screw"
 
 
 def corrected(scan: Scan, n: int, length_mm: float | None = None, screw: bool | None = None) -> Scan:
@@ -164,9 +164,9 @@ def corrected(scan: Scan, n: int, length_mm: float | None = None, screw: bool | 
         thing = evolve(thing, why_not="" if screw else SAID_NONE)
     if length_mm is not None:
         if not 0.5 <= length_mm <= 200:
-            raise VisionError(f"A screw of {length_mm:g} mm is none; lengths go from 0.5 to 200 mm.")
+            raise VisionError(f"Length must be 0.5 to 200 mm, not {length_mm:g} mm.")
         if not thing.readings:
-            raise VisionError("This has no shape of a screw; lay it apart and take the photo again.")
+            raise VisionError("This has no screw shape; move it apart and take the photo again.")
         by = length_mm - thing.readings[0].length_mm
         readings = (
             evolve(r, length_mm=length_mm, overall_mm=r.overall_mm + by, said=True, cost=r.cost if k else 0.0)
@@ -195,7 +195,7 @@ def _told(patch: Floats, corner: tuple[int, int], scale: float, found: Found) ->
         if all(t.screw is not None and _plain_screw(t.screw) for t in told):
             return told
     if whole.screw is not None:
-        why = "a ring" if ring else "several that touch, or no screw"
+        why = "a ring" if ring else "touching screws, or not a screw"
         return [evolve(whole, why_not=why)]
     return [whole]
 

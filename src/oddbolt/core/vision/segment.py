@@ -171,7 +171,9 @@ def _field(light: NDArray[np.float32], scale: float) -> NDArray[np.float32]:
     if typical.max() < 0.01:
         raise VisionError("The photo is too dark to tell screws from the mat. Light it more.")
     if typical[0] > 0.75 * typical[2]:
-        raise VisionError("The tinted field of the mat is not seen. Print the mat in colour and leave most of it free.")
+        raise VisionError(
+            "The tinted field of the mat is not visible. Print the mat in colour and leave most of it free."
+        )
     bright, left = _split(small, np.broadcast_to(typical, small.shape))
     plain = ((np.sqrt((left**2).sum(axis=-1)) / (bright + 0.05) < 0.15) & (bright > 0.45)).astype(np.float32)
     sigma = FIELD_MM * scale / coarse

@@ -24,7 +24,7 @@ TOGETHER = {
     Joint: ("drive", "size", "thread", "length_mm", "head", "head_mm", "finish", "torque_ncm", "latch", "width_mm",
             "into", "place", "reuse", "note"),
 }  # fmt: skip
-DIFFER = "they differ"
+DIFFER = "mixed"
 
 
 def fit_together(session: Session) -> bool:
@@ -43,7 +43,7 @@ class BulkForm:
         word = "joint" if isinstance(things[0], Joint) else type(things[0]).__name__.lower()
         title = QLabel(plural(len(things), word))
         title.setObjectName("margintitle")
-        about = QLabel("What is typed here is changed of all of them.")
+        about = QLabel("Changes apply to all selected.")
         about.setObjectName("quiet")
         about.setWordWrap(True)
         box.addWidget(title)

@@ -32,7 +32,7 @@ def what_it_is(study: Study, thing: Any) -> str:
         case EdgePlan() | Warmup():
             bits = ["edge plan" if isinstance(thing, EdgePlan) else "warm-up"]
         case Stretch() | Keepout():
-            bits = ["stretch of edge" if isinstance(thing, Stretch) else "keep-out", study.name(thing.plan)]
+            bits = ["edge segment" if isinstance(thing, Stretch) else "keep-out", study.name(thing.plan)]
         case Photo():
             bits = ["photo", study.name(thing.step) if thing.step else "of no step", f"{thing.width} × {thing.height}"]
         case Run():

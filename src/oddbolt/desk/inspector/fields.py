@@ -78,7 +78,7 @@ JOINT = (
     Field("note", "note"),
 )
 STEP = (
-    Field("verb", "do"),
+    Field("verb", "action"),
     Field("said", "said"),
     Field("releases", "releases", "joints"),
     Field("takes_out", "takes out", "parts"),
@@ -88,12 +88,12 @@ STEP = (
     Field("tool", "tool"),
     Field("face", "face", "choice", FACES),
     Field("wait_s", "wait", "time"),
-    Field("isolates_power", "cuts power", "yes"),
-    Field("destroys", "destroys", "yes"),
+    Field("isolates_power", "isolates power", "yes"),
+    Field("destroys", "destructive", "yes"),
     Field("least_s", "quickest", "time"),
     Field("likely_s", "usually", "time"),
     Field("most_s", "slowest", "time"),
-    Field("cautions", "mind", "texts"),
+    Field("cautions", "cautions", "texts"),
     Field("doubt", "unsure of"),
     Field("note", "note"),
 )
@@ -108,14 +108,14 @@ DEVICE = (
     Field("thick_mm", "thickness", "length"),
     Field("opens", "opens at", "choice", ("", *FACES)),
     Field("contains", "contains", "contents"),
-    Field("times", "untimed by", "choice", TIMES),
+    Field("times", "estimate from", "choice", TIMES),
 )
 EDGE_PLAN = (
     Field("name", "name"),
     Field("outline", "outline", "outline"),
     Field("part", "cover", "part"),
     Field("face", "face", "choice", FACES),
-    Field("pick_mm", "pick is", "length", needed=True),
+    Field("pick_mm", "pick", "length", needed=True),
 )
 STRETCH = (
     Field("name", "name"),
@@ -143,7 +143,7 @@ WARMUP = (
     Field("name", "name"),
     Field("heater", "heater", "choice", HEATERS),
     Field("heater_c", "heater at", "temperature", needed=True),
-    Field("flux_w_m2", "pad gives", "flux", needed=True),
+    Field("flux_w_m2", "heat flux", "flux", needed=True),
     Field("coupling_w_m2k", "contact", "coupling", needed=True),
     Field("loss_w_m2k", "loss", "coupling", needed=True),
     Field("room_c", "room", "temperature", needed=True),
@@ -156,7 +156,7 @@ LAYER = (
     Field("name", "name"),
     Field("material", "material", "choice", tuple(materials())),
     Field("thickness_mm", "thickness", "length", needed=True),
-    Field("role", "is the", "choice", LAYER_ROLES),
+    Field("role", "role", "choice", LAYER_ROLES),
     Field("conductivity_w_mk", "conducts", "conductivity"),
     Field("density_kg_m3", "kg/m³", "number"),
     Field("heat_j_kgk", "heat", "heat"),

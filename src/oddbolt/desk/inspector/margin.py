@@ -55,7 +55,7 @@ from oddbolt.desk.state.step_actions import StepActions
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.inputs import ChoiceField, LineField
 
-WIDE, LINE, CAPTION = 298, 28, 74
+WIDE, SLIM, LINE, CAPTION = 298, 256, 28, 74
 
 
 class Margin(QScrollArea):
@@ -243,14 +243,14 @@ class Margin(QScrollArea):
     def _build_below(self, box: QVBoxLayout, thing: Any) -> None:
         if isinstance(thing, Joint) and thing.kind == "screw":
             self._build_torque(box, thing)
-            box.addWidget(_head("Which screw?"))
+            box.addWidget(_head("Identify screw"))
             box.addWidget(IdentifyBox(self.session, thing.id))
         if isinstance(thing, Step):
             self._build_seconds(box, thing)
         if isinstance(thing, Stretch):
-            pick = QPushButton("Usual angle and depth here")
+            pick = QPushButton("Use default angle and depth")
             pick.setObjectName("link")
-            pick.clicked.connect(lambda: self.session.attempt("take the usual angle and depth", usual_pick, self.id))
+            pick.clicked.connect(lambda: self.session.attempt("use default angle and depth", usual_pick, self.id))
             box.addSpacing(LINE // 2)
             box.addWidget(pick)
         if isinstance(thing, Part):
@@ -286,7 +286,7 @@ class Margin(QScrollArea):
         """All that is to be minded at the step, with the rule and its source."""
         if not minds:
             return
-        box.addWidget(_head("Mind", "copper"))
+        box.addWidget(_head("Cautions", "copper"))
         for mind in minds:
             words = QLabel(mind.text + ".")
             words.setWordWrap(True)
@@ -316,7 +316,7 @@ class Margin(QScrollArea):
             words.setToolTip("; ".join(one.given))
             box.addWidget(words)
         for kind in fitting:
-            link = QPushButton(f"Work out: {SUMS[kind].title.lower()}")
+            link = QPushButton(f"Calculate: {SUMS[kind].title.lower()}")
             link.setObjectName("link")
             link.clicked.connect(partial(self.sum_asked.emit, kind, thing.id))
             box.addWidget(link)
@@ -337,7 +337,7 @@ class Margin(QScrollArea):
 
     def _build_facts(self, box: QVBoxLayout, thing: Part | Joint) -> None:
         study = self.session.study
-        box.addWidget(_head("Lies under"))
+        box.addWidget(_head("Covered by"))
         for fact in study.facts.values():
             if fact.under != thing.id:
                 continue
@@ -356,8 +356,8 @@ class Margin(QScrollArea):
             row.addWidget(state)
             box.addLayout(row)
         over = LineField(lambda: self._names("P"))
-        over.setPlaceholderText("name a part that lies over it")
-        over.setAccessibleName("lies under another part")
+        over.setPlaceholderText("add a part that covers it")
+        over.setAccessibleName("covered by")
         over.setFixedHeight(LINE)
         over.entered.connect(self._new_fact)
         box.addWidget(over)
@@ -367,7 +367,7 @@ class Margin(QScrollArea):
         study = self.session.study
         if isinstance(thing, Step):
             fresh = fresh_question(study, thing.id)
-            asked, head = [fresh] if fresh else [], "While it is fresh"
+            asked, head = [fresh] if fresh else [], "Quick question"
         else:
             asked = questions(study, thing.id) if self.figures.reach() is not None else []
             head = "One answer makes this exact" if len(asked) == 1 else f"{len(asked)} answers make this exact"
@@ -407,9 +407,7 @@ class Margin(QScrollArea):
             other = study.joints[fellow]
             box.addWidget(_head("Odd one", "copper"))
             gap = abs((joint.length_mm or 0) - (other.length_mm or 0))
-            words = QLabel(
-                f"{study.name(fellow)}: same driver, {gap:g} mm apart. Keep them in compartments of their own."
-            )
+            words = QLabel(f"{study.name(fellow)}: same driver, {gap:g} mm apart. Keep them in separate compartments.")
             words.setWordWrap(True)
             box.addWidget(words)
             shorter, longer = sorted((joint, other), key=lambda j: j.length_mm or 0)

@@ -75,7 +75,7 @@ def typed(study: Study, field: Field, text: str, named: Callable[[str, str], tup
     except BenchError as error:
         raise StudyError(str(error)) from None
     except ValueError as error:
-        sentence = str(error) if field.kind != "count" else f"{text!r} is no count; type a whole number."
+        sentence = str(error) if field.kind != "count" else f"{text!r} is not a whole number."
         raise StudyError(sentence) from None
     return text
 
@@ -95,7 +95,7 @@ def step_numbered(study: Study, text: str) -> str:
     ids = list(study.steps)
     number = text.lower().removeprefix("step").strip()
     if not number.isdecimal() or not 1 <= int(number) <= len(ids):
-        raise StudyError(f"There is no step {text!r}; the steps are numbered from 1 to {len(ids)}.")
+        raise StudyError(f"There is no step {text!r}; steps run from 1 to {len(ids)}.")
     return ids[int(number) - 1]
 
 

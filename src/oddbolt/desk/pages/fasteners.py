@@ -37,7 +37,7 @@ if TYPE_CHECKING:
     from oddbolt.core.fasteners.tray import TrayPlan
 
 USUAL_TRAY, TRAY_BUDGET_S = "4x6", 0.4
-PAIR_HEADS = ("these", "and these", "alike", "driver", "if swapped", "what keeps them apart")
+PAIR_HEADS = ("group", "and group", "alike", "driver", "if swapped", "how to tell them apart")
 HEADS = ("joint", "kind", "count", "drive", "thread", "length", "holds", "reuse", "step")
 
 
@@ -61,14 +61,14 @@ class Fasteners(Page):
         self.table.widths(156, 88, 50, 150, 54, 74, 100, 66, 50)
         self.finder = QLineEdit()
         self.finder.setPlaceholderText("find a drive, a part, a rule …")
-        self.finder.setAccessibleName("find among the joints")
+        self.finder.setAccessibleName("Find joint")
         self.finder.setFixedWidth(230)
         self.finder.textChanged.connect(self._find)
         self.head.addWidget(self.finder)
         self.scale = QLabel()
         self.scale.setObjectName("caption")
         below = QHBoxLayout()
-        self.shown = self.words(below, enumerate(("joints", "told apart", "tray")))
+        self.shown = self.words(below, enumerate(("joints", "look-alikes", "tray")))
         self.shown.idClicked.connect(lambda _: self.refresh())
         below.addWidget(self.scale, 1)
         self.gauge = Gauge()
@@ -76,13 +76,13 @@ class Fasteners(Page):
         self.ruler.setFixedWidth(74)
         self.ruler.setAccessibleName("what a ruler reads at the bar on the screen")
         self.ruler.setPlaceholderText("reads mm")
-        self.ruler.setToolTip("Hold a ruler to the bar, which stands for 50 mm, and type what it reads.")
+        self.ruler.setToolTip("Hold a ruler to the 50 mm bar and type the reading.")
         self.ruler.entered.connect(self._screen_measured)
         below.addWidget(self.gauge)
         below.addWidget(self.ruler)
         self.sizes = self.words(below, SIZES, chosen=2)
         self.sizes.idClicked.connect(lambda _: self.refresh())
-        self.pairs = Table(Rows(PAIR_HEADS, figures=(2,)), "Screws that may be taken for each other")
+        self.pairs = Table(Rows(PAIR_HEADS, figures=(2,)), "Look-alike screws")
         self.pairs.widths(150, 150, 52, 116, 134, 150)
         self.pairs.picked.connect(lambda id: self.session.choose(tuple(id.split(" "))))
         self.box.addWidget(self.pane, 3)
@@ -107,7 +107,7 @@ class Fasteners(Page):
         row = QHBoxLayout(self.tray_line)
         row.setContentsMargins(0, 0, 0, 0)
         into = QLabel("tray")
-        into.setToolTip("rows and columns like 4x6, or each row of a tray of your own like 6+4+4")
+        into.setToolTip("rows and columns like 4x6, or the compartments of each row like 6+4+4")
         row.addWidget(into)
         row.addWidget(self.grid)
         row.addWidget(self.by_kind)
@@ -157,7 +157,7 @@ class Fasteners(Page):
         self.tray.show_tray(cells, into.boxes[: len(of)], self.session.selection)
 
     def _tick(self, make: Callable[..., Study], id: str, *count: int) -> None:
-        self.session.attempt("tick off screws in the tray", make, id, *count)
+        self.session.attempt("check off screws in the tray", make, id, *count)
 
     def _show_pairs(self, study: Study) -> None:
         """The pairs that may be taken for each other, the worst first, in place of the joints if they are asked for."""
@@ -169,7 +169,7 @@ class Fasteners(Page):
         if self.shown.checkedId() == 2:
             self._show_tray(study)
         found = pairs(study)
-        self.shown.button(1).setText(f"told apart: {len(found)}" if found else "told apart")
+        self.shown.button(1).setText(f"look-alikes: {len(found)}" if found else "look-alikes")
         if asked:
             ids = [f"{p.a} {p.b}" for p in found]
             worst = {id for id, p in zip(ids, found, strict=True) if p.alike > 0.1}
@@ -199,13 +199,15 @@ class Fasteners(Page):
         kinds = len({(j.drive, j.size) for j in study.joints.values() if j.kind == "screw" and (j.drive or j.size)})
         screws = sum(j.count or 0 for j in study.joints.values() if j.kind == "screw")
         self.beside.setText(
-            f"{plural(screws, 'screw')} of {plural(kinds, 'drive size')}" if screws else "what holds it"
+            f"{plural(screws, 'screw')} of {plural(kinds, 'drive size')}"
+            if screws
+            else "screws, clips, glue and connectors"
         )
         drawn = "life-size" if times == 1 else f"{times} times life-size"
         measured = self.settings.get("px per mm", 0.0)
         screen = "screen measured" if measured else f"{self.logicalDpiX()} dpi"
         self.scale.setText(f"{drawn}, {screen}")
-        self.scale.setToolTip("Copper marks the odd one of a pair.")
+        self.scale.setToolTip("Copper marks the odd screw of a pair.")
         self.gauge.px_per_mm = self._px_per_mm()
         self.gauge.update()
 
@@ -218,7 +220,7 @@ class Fasteners(Page):
         try:
             reads = quantity(text, "length") if text.strip() else None
             if reads is not None and not 15 <= reads <= 200:
-                raise ValueError("A bar of 50 mm measures 15 to 200 mm on any screen; type what the ruler reads.")
+                raise ValueError("The 50 mm bar must measure 15 to 200 mm; type the ruler's reading.")
         except ValueError as error:
             self.session.tell(str(error))
             self.ruler.set_shown("")

@@ -110,9 +110,9 @@ class LargePage(Page):
         self._understood()
         for action, button in self.bindings.items():
             key = self.pedals.keys.get(action, "")
-            words = "press it now …" if self.pedals.learning == action else f"pedal: {key or 'none'}"
+            words = "press key …" if self.pedals.learning == action else f"pedal: {key or 'none'}"
             button.setText(words)
-            button.setToolTip("Click, then press the pedal or key for this; hold it for a long press.")
+            button.setToolTip("Click, then press the pedal or key; hold it for a long press.")
 
     def tick(self, caution: str) -> None:
         if self.isVisible():
@@ -185,11 +185,11 @@ class LargePage(Page):
 
     def _learnt(self, action: str, key: str) -> None:
         if types_a_letter(key):
-            self.session.tell(f"{key} does this from now on and can no longer be typed. Click again to free it.")
+            self.session.tell(f"{key} is now a pedal key and cannot be typed. Click again to release it.")
         self.refresh()
 
     def _refused(self, key: str) -> None:
-        self.session.tell(f"{key} only changes what other keys do; press another key or pedal.")
+        self.session.tell(f"{key} is a modifier key; press another key or pedal.")
 
 
 class LargeEdit(QPlainTextEdit):

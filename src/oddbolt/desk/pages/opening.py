@@ -46,7 +46,7 @@ PRACTICE = "Angles, depths and margins are common practice of the trade, without
 class Opening(Page):
     """The edge at the left, warmth at the right."""
 
-    title, about = "Open", "how to warm it and how to go round its edge"
+    title, about = "Open", "warm-up and edge plan"
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -81,7 +81,7 @@ class Opening(Page):
         self.said.setWordWrap(True)
         self.said.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        self.said.setAccessibleName("the way round in words")
+        self.said.setAccessibleName("edge plan in words")
         pane = QScrollArea()
         pane.setWidgetResizable(True)
         pane.setWidget(self.said)
@@ -125,7 +125,7 @@ class Opening(Page):
         self.stack.previewed.connect(self._layer_previewed)
         self.stack.picked.connect(self.session.select)
         self.stack.added.connect(self.add_layer)
-        self.stack.dropped.connect(lambda id: self.session.attempt("drop a layer", remove, id))
+        self.stack.dropped.connect(lambda id: self.session.attempt("delete layer", remove, id))
         column.addWidget(self.stack)
         row = QHBoxLayout()
         self.go = QPushButton("Heater on   Ctrl+H")
@@ -192,8 +192,8 @@ class Opening(Page):
     def _show_edge(self, study: Study) -> None:
         found: Round | None = None
         trouble = (
-            "No edge plan yet. The Bench menu begins one (Ctrl+Shift+P) from an outline that you type or import; "
-            "then name what holds along the edge and what must not be met inside."
+            "No edge plan yet. Start one with Ctrl+Shift+P from a typed or imported outline; "
+            "then say what holds each segment and add keep-outs."
         )
         if self.plan_id:
             try:
@@ -202,7 +202,7 @@ class Opening(Page):
                 trouble = str(error)
         self.drawing.show_plan(study, found, trouble, self.session.selection)
         lines = [f"<b>{n}</b>&nbsp; {_plain(s)}" for n, s in enumerate(found.sentences, 1)] if found else []
-        lines += [f"<b>Mind</b>&nbsp; {_plain(t)}" for t in found.troubles] if found else []
+        lines += [f"<b>Caution</b>&nbsp; {_plain(t)}" for t in found.troubles] if found else []
         if found:
             lines.append(f'<span style="color:{theme.current.muted}">{PRACTICE}</span>')
         self.said.setText("<br>".join(lines))
@@ -218,9 +218,7 @@ class Opening(Page):
             widget.setVisible(set_up is not None)
         if set_up is None:
             self.stack.show_layers([])
-            self.warmth.show_warming(
-                None, None, None, None, "No warm-up yet. The Bench menu begins one (Ctrl+Shift+W)."
-            )
+            self.warmth.show_warming(None, None, None, None, "No warm-up yet. Start one with Ctrl+Shift+W.")
             self.verdict.setText("")
             self.spread.setText("")
             return
@@ -238,7 +236,7 @@ class Opening(Page):
         words = ""
         if band is not None and band.reached > 0.5:
             low, high = duration(band.soft_s[0]), duration(band.soft_s[2]) if band.soft_s[2] < 1e9 else "never"
-            words = f"Materials by unverified tables; no two are alike: soft after {low} to {high} in eight of ten."
+            words = f"Material data unverified. Soft after {low} to {high} in eight of ten."
         elif band is not None:
             words = f"Soft in {band.reached:.0%} of {band.samples} samples of uncertain figures."
         self.spread.setText(words)
@@ -277,15 +275,15 @@ class Opening(Page):
 
     def new_plan(self) -> None:
         """Begin an edge plan with the device's outline and the usual stretches."""
-        self._make("begin an edge plan", begin_plan)
+        self._make("new edge plan", begin_plan)
 
     def use_stretches(self) -> None:
         """Lay the usual stretches along the edge, in place of those there."""
-        self.session.attempt("lay the usual stretches", lay_usual, self.plan_id)
+        self.session.attempt("add default segments", lay_usual, self.plan_id)
 
     def split_stretch(self) -> None:
         """Part the chosen stretch in its middle."""
-        self.session.attempt("split a stretch", split, self.session.selection)
+        self.session.attempt("split segment", split, self.session.selection)
 
     def add_keepout(self) -> None:
         """Put a keep-out into the middle of the plan and choose it; arrow keys move it."""
@@ -309,10 +307,10 @@ class Opening(Page):
         outline = read_outline(path)
         study = self.session.study
         if not self.plan_id:
-            self.session.edit(evolve(study, device=evolve(study.device, outline=text_of(outline))), "take an outline")
+            self.session.edit(evolve(study, device=evolve(study.device, outline=text_of(outline))), "import outline")
             self.new_plan()
         else:
-            self.session.attempt("take an outline", change, self.plan_id, outline=text_of(outline))
+            self.session.attempt("import outline", change, self.plan_id, outline=text_of(outline))
         wide, high = outline.size_mm
         self.session.tell(f"Outline taken: {wide:.1f} × {high:.1f} mm, {len(outline.points)} points.")
 
@@ -358,7 +356,7 @@ class Opening(Page):
 
     def new_warmup(self) -> None:
         """Begin a warm-up with ordinary layers."""
-        self._make("begin a warm-up", begin_warmup)
+        self._make("new warm-up", begin_warmup)
 
     def add_layer(self) -> None:
         """Add a layer at the inner end of the stack."""
@@ -372,7 +370,7 @@ class Opening(Page):
             return
         study = self.session.study
         if self.warmup_id not in study.warmups:
-            self.session.tell("There is no warm-up yet; begin one with Ctrl+Shift+W.")
+            self.session.tell("No warm-up yet; start one with Ctrl+Shift+W.")
             return
         _, window, trouble = warming_of(study, self.warmup_id)
         if window is None or window.soft_s is None:
@@ -382,7 +380,7 @@ class Opening(Page):
         heats = (s.id for s in study.steps.values() if joint and joint in s.softens and "heat" in doing(study, s))
         step = next(heats, "")
         self.timers.start(HEATER, window.soft_s, step, self.warmup_id, window.limit_s)
-        self.session.tell(f"Heater on. {window.sentence} Type what the cover reads to correct it.")
+        self.session.tell(f"Heater on. {window.sentence} Type the cover temperature to correct the curve.")
 
     def _surface_read(self, text: str) -> None:
         """Correct the warm-up by what the cover reads now."""
@@ -409,7 +407,7 @@ class Opening(Page):
             _, window, _ = warming_of(self.session.study, set_up.id)
             if window is not None and window.soft_s is not None:
                 self.timers.replan(running, window.soft_s, window.limit_s)
-            what = f"the pad gives {value:.0f} W/m²" if set_up.heater == "pad" else f"the contact is {value:.0f} W/m²K"
+            what = f"heat flux {value:.0f} W/m²" if set_up.heater == "pad" else f"contact {value:.0f} W/m²K"
             self.session.tell(f"Corrected: {what}. {window.sentence if window else ''}")
 
     def _opened(self) -> None:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from attrs import define
 from PySide6.QtCore import QPoint, Signal
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QBoxLayout, QButtonGroup, QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QButtonGroup, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from oddbolt.desk.pages.bench_panels.say_line import SayLine
 from oddbolt.desk.photos.importer import PhotoImporter
@@ -18,7 +18,7 @@ from oddbolt.desk.state.pedals import Pedals
 from oddbolt.desk.state.session import Session
 from oddbolt.desk.state.settings import Settings
 from oddbolt.desk.state.timers import Timers
-from oddbolt.desk.widgets.inputs import word_group
+from oddbolt.desk.widgets.inputs import Elided, word_group
 
 if TYPE_CHECKING:
     from PySide6.QtPrintSupport import QPrinter
@@ -59,10 +59,9 @@ class Page(QWidget):
         self.head.setSpacing(12)
         name = QLabel(self.title)
         name.setObjectName("title")
-        self.beside = QLabel(self.about)
+        self.beside = Elided(self.about)
         self.beside.setObjectName("quiet")
         self.beside.setContentsMargins(0, 6, 0, 0)
-        self.beside.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.head.addWidget(name)
         self.head.addWidget(self.beside, 1)
         self.box.addLayout(self.head)

@@ -28,7 +28,7 @@ class Parts(Page):
         self.table.setItemDelegateForColumn(DEPTH, self.band)
         self.finder = QLineEdit()
         self.finder.setPlaceholderText("find a part …")
-        self.finder.setAccessibleName("find among the parts")
+        self.finder.setAccessibleName("Find part")
         self.finder.setFixedWidth(230)
         self.finder.textChanged.connect(self.table.filter)
         self.head.addWidget(self.finder)
@@ -56,7 +56,7 @@ class Parts(Page):
         self.beside.setText(
             f"{plural(len(ids), 'part')}, {chosen} of priority (copper){waiting}"
             if ids
-            else "none yet: say what comes off, or add one with Ctrl+P"
+            else "none yet: log what comes off, or add one with Ctrl+Shift+Ins"
         )
 
 
@@ -67,7 +67,7 @@ def _cells(study: Study, part: Part, reach: Reach | None, step: int | None) -> l
         steps = (span(reach.steps.least, reach.steps.most, "steps"), reach.steps.least)
         work = (duration_span(reach.seconds.least, reach.seconds.most), reach.seconds.least)
     elif reach is not None:
-        steps = ("no way recorded", 1e8)
+        steps = ("no route recorded", 1e8)
     return [
         (part.name, part.name.casefold()),
         (inside, inside.casefold()),

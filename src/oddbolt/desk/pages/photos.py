@@ -15,7 +15,7 @@ from oddbolt.desk.painters.contact import ContactSheet, Group, Small
 from oddbolt.desk.photos.importer import SMALL
 from oddbolt.desk.state.actions import Action
 
-EMPTY = "No photos yet. Drop pictures on the photo of Take apart, paste them, press F9, or let a folder be watched."
+EMPTY = "No photos yet. Drop them on Take apart, paste them, press F9, or watch a folder."
 
 
 class PhotosPage(Page):
@@ -38,7 +38,7 @@ class PhotosPage(Page):
         write = QPushButton("Write the contact sheet …")
         write.clicked.connect(lambda: self.desk.actions.run("contact sheet"))
         self.head.addWidget(write)
-        keys = QLabel("arrows move   Enter large   Del take out   Esc back")
+        keys = QLabel("arrows move   Enter open   Del remove   Esc back")
         keys.setObjectName("caption")
         self.box.addWidget(self.empty)
         self.box.addWidget(self.paper, 1)

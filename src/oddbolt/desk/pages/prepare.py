@@ -34,7 +34,7 @@ from oddbolt.desk.widgets.inputs import LineField
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 #: room for who signed and when, px
-SIGNED = 106
+SIGNED = 15
 HEADS = ("there", "what", "amount", "rests on")
 #: below this width of the page, in px, the tool roll takes the place of the device
 NARROW = 700
@@ -44,7 +44,7 @@ WHERE = {"protection": "protection", "renew": "to renew", "supply": "consumable"
 class Prepare(Page):
     """The device and its tool roll above; checks and consumables below."""
 
-    title, about = "Prepare", "what to check and what to lay out before it is opened"
+    title, about = "Prepare", "checks and kit before opening"
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -53,7 +53,7 @@ class Prepare(Page):
         self.targets: tuple[str, ...] = ()
         self.lines: dict[str, CheckRow] = {}
         self.job = LineField(lambda: [p.name for p in self.session.study.parts.values()])
-        self.job.setPlaceholderText("kit for: the full teardown, or name a part")
+        self.job.setPlaceholderText("kit for: full teardown, or name a part")
         self.job.setAccessibleName("what the kit is for")
         self.job.setObjectName("target")
         self.job.setFixedWidth(290)
@@ -81,7 +81,7 @@ class Prepare(Page):
         column = QVBoxLayout()
         column.setSpacing(2)
         head = QHBoxLayout()
-        name = QLabel("Before it is opened")
+        name = QLabel("Checks before opening")
         name.setObjectName("head")
         self.who = LineField()
         self.who.setPlaceholderText("your initials")
@@ -110,9 +110,9 @@ class Prepare(Page):
         column = QVBoxLayout()
         column.setSpacing(2)
         head = QHBoxLayout()
-        name = QLabel("To lay out beside the tools")
+        name = QLabel("Consumables and protection")
         name.setObjectName("head")
-        self.own = QPushButton("your bench")
+        self.own = QPushButton("my bench")
         self.own.setObjectName("word")
         self.own.setCheckable(True)
         self.own.toggled.connect(self._own_bench)
@@ -131,7 +131,7 @@ class Prepare(Page):
         self.bench = QPlainTextEdit()
         self.bench.setObjectName("field")
         self.bench.setTabChangesFocus(True)
-        self.bench.setAccessibleName("what lies on your bench, one thing a line")
+        self.bench.setAccessibleName("My bench: one item per line")
         self.either = QStackedWidget()
         self.either.addWidget(self.table)
         self.either.addWidget(self.bench)
@@ -172,7 +172,7 @@ class Prepare(Page):
         """The chosen job in words."""
         study = self.session.study
         names = " and ".join(study.name(t) for t in self.targets)
-        return f"the way to {names}" if names else "the full teardown"
+        return f"route to {names}" if names else "full teardown"
 
     def refresh(self) -> None:
         study = self.session.study
@@ -225,11 +225,11 @@ class Prepare(Page):
     def _ticked(self, rule: str) -> None:
         row = self.lines[rule]
         if row.line.check is not None:
-            self.session.attempt("open a check again", reopened, rule)
+            self.session.attempt("reopen check", reopened, rule)
         elif row.line.unit and not row.reading.text().strip():
             row.mark.setChecked(False)
             row.reading.setFocus()
-            self.session.tell(f"{row.line.what}: type what was read, in {row.line.unit}, and press Enter.")
+            self.session.tell(f"{row.line.what}: type the reading in {row.line.unit} and press Enter.")
         else:
             self._sign(rule, row.reading.text())
 
@@ -237,7 +237,7 @@ class Prepare(Page):
         if text.strip():
             self._sign(rule, text)
         elif self.lines[rule].line.check is not None:
-            self.session.attempt("open a check again", reopened, rule)
+            self.session.attempt("reopen check", reopened, rule)
 
     def _sign(self, rule: str, text: str) -> None:
         line = self.lines[rule].line
@@ -303,8 +303,7 @@ class CheckRow(QWidget):
         self.why.setWordWrap(True)
         self.signed.setObjectName("caption")
         self.signed.setAlignment(Qt.AlignmentFlag.AlignRight)
-        self.signed.setFixedWidth(SIGNED)  # so that a tick moves nothing
-        self.signed.setWordWrap(True)
+        self.signed.setFixedHeight(SIGNED)  # there whether or not it says something, so that a tick moves nothing
         self.reading = LineField()
         self.reading.setObjectName("figure")
         self.reading.setAccessibleName(f"reading: {line.what}")
@@ -313,8 +312,8 @@ class CheckRow(QWidget):
         grid.addWidget(self.mark, 0, 0, Qt.AlignmentFlag.AlignTop)
         grid.addWidget(self.what, 0, 1)
         grid.addWidget(self.reading, 0, 2)
-        grid.addWidget(self.why, 1, 1)
-        grid.addWidget(self.signed, 1, 2)
+        grid.addWidget(self.why, 1, 1, 1, 2)
+        grid.addWidget(self.signed, 2, 1, 1, 2)
 
     def show_line(self, line: Line) -> None:
         """Show how the check stands."""

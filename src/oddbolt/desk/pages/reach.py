@@ -32,7 +32,7 @@ BELOW = ("route", "what holds it back", "open questions", "all parts")
 #: a page narrower than this has two lines for one; lower than that it gives less room to what to mind
 NARROW, SHORT, MIND_HIGH = 780, 640, 56
 #: notes under the route
-NOTES = ("Renew", "Mind", "Passes")
+NOTES = ("Renew", "Cautions", "Nearby")
 
 
 class ReachPage(Page):
@@ -131,9 +131,9 @@ class ReachPage(Page):
         self.sure.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         line.addWidget(self.sure, 1)
         line.addSpacing(12)
-        self.stop = QPushButton("good enough")
+        self.stop = QPushButton("stop searching")
         self.stop.setObjectName("word")
-        self.stop.setToolTip("Look for no better route")
+        self.stop.setToolTip("Keep this route and stop searching for a better one")
         self.stop.clicked.connect(self._settle)
         line.addWidget(self.stop)
         self.other = QPushButton()
@@ -226,7 +226,7 @@ class ReachPage(Page):
         spread = spread_of(study, ways[self.way].legs) if ways else None
         self.sure.setText(f"9 in 10 under {duration(spread.p90_s)}" if spread else "")
         carry = [f"{step_text(study, id)}: {share:.0%}" for id, share in spread.shares[:3]] if spread else []
-        self.sure.setToolTip("What the time hangs on most:\n" + "\n".join(carry) if carry else "")
+        self.sure.setToolTip("Main sources of uncertainty:\n" + "\n".join(carry) if carry else "")
         self.other.setVisible(len(ways) > 1)
         if len(ways) > 1:
             after = ways[(self.way + 1) % len(ways)]
@@ -273,7 +273,7 @@ class ReachPage(Page):
         self.summary.setText(route_summary(trial.study, trial.route) if trial.route else "")
         self.renew.setText("")
         self.passes.setText("")
-        self.mind.setText(trial.why_not or "This is a what-if; the record is as it was. Escape drops it.")
+        self.mind.setText(trial.why_not or "This is a what-if; the record is unchanged. Escape drops it.")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape and self.what_if.changes:
@@ -288,7 +288,7 @@ class ReachPage(Page):
             self.passes.setText("")
             self.mind.setText(why_not)
             return
-        self.passes.setText(near_words(study, self.figures.passed(route) or ()) or "nothing close by")
+        self.passes.setText(near_words(study, self.figures.passed(route) or ()) or "nothing nearby")
         renew = " · ".join(study.name(r) for r in route.totals.renew) or "nothing"
         from oddbolt.files.bench_card import supplies  # what writes cards takes long to load
 
@@ -298,8 +298,8 @@ class ReachPage(Page):
         if route.facts == "least" and (reach := self.figures.reach()):
             doubtful = [p for p in self.targets if (r := reach[p]).steps and not r.steps.exact]
             if doubtful:
-                minds[f"{plural(len(doubtful), 'part')} may lie deeper than this: not every fact was seen"] = None
-        self.mind.setText(" · ".join(minds) or "nothing noted")
+                minds[f"{plural(len(doubtful), 'part')} may lie deeper: facts are open"] = None
+        self.mind.setText(" · ".join(minds) or "none")
         self.mind.setToolTip("\n".join(minds))
 
     def _picked(self, part: str) -> None:

@@ -56,7 +56,7 @@ class Preview(QTextBrowser):
 class ReportPage(Page):
     """The preview, and a button that writes the file."""
 
-    title, about = "Report", "one file that holds everything and runs nothing"
+    title, about = "Report", "one file, no scripts, nothing fetched"
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)

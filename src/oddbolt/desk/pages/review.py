@@ -21,8 +21,8 @@ from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 HEADS = ("at", "said", "understood", "")
 KEYS = (
-    "Enter keep   Del drop, or not   E correct   J join with the next   S part at the cursor   "
-    "N next open   Ctrl+Z take back   Ctrl+Shift+Return enter them into the study   Esc leave"
+    "Enter keep   Del skip / unskip   E correct   J merge with next   S split at cursor   "
+    "N next open   Ctrl+Z undo   Ctrl+Shift+Return add to study   Esc leave"
 )
 
 
@@ -58,7 +58,7 @@ class ReviewPage(Page):
         self._rest = QTimer(self)
         self._rest.setInterval(0)
         self._rest.timeout.connect(self._carry_on)
-        self.enter = QPushButton("Enter them into the study")
+        self.enter = QPushButton("Add to study")
         self.enter.clicked.connect(self.log)
         self.head.addWidget(self.enter)
         self.rows = Rows(HEADS, figures=(0,))
@@ -93,7 +93,7 @@ class ReviewPage(Page):
         vocabulary = with_words(self.settings.words)
         found = lines.begin(cues, vocabulary)
         if not lines.drafted(found).steps:
-            raise NarrationError(f"No step was understood in {name}; there is nothing to review.")
+            raise NarrationError(f"No step understood in {name}; nothing to review.")
         self.lines, self.name, self.say.vocabulary = found, name, vocabulary
         self.stack.clear()
         self._show(0)
@@ -175,21 +175,21 @@ class ReviewPage(Page):
 
     def keep(self) -> None:
         """The line is right; on to the next."""
-        self._do("keep the line", lines.marked, lines.KEPT, step=1)
+        self._do("keep line", lines.marked, lines.KEPT, step=1)
 
     def drop(self) -> None:
         """The line does not belong into the log; or it does after all."""
         state = lines.OPEN if self.lines[self.at].state == lines.DROPPED else lines.DROPPED
-        self._do("drop the line" if state else "take the line in", lines.marked, state, step=1 if state else 0)
+        self._do("skip line" if state else "unskip line", lines.marked, state, step=1 if state else 0)
 
     def join(self) -> None:
         """The line and the next are one sentence."""
-        self._do("join the lines", lines.joined)
+        self._do("merge lines", lines.joined)
 
     def part(self) -> None:
         """The line is two sentences, parted where the cursor stands in it."""
         at = self.say.edit.textCursor().position()
-        self._do("part the line", lines.parted, at)
+        self._do("split line", lines.parted, at)
 
     def next_open(self) -> None:
         """On to the next line that asks something or holds steps and was not looked at."""
@@ -199,11 +199,11 @@ class ReviewPage(Page):
         if asked:
             self._show(asked[0])
         else:
-            self.session.tell("Every line that holds a step was looked at.")
+            self.session.tell("All lines with a step are reviewed.")
 
     def _corrected(self, reading: Reading) -> None:
         text = self.say.edit.toPlainText()
-        self._do("correct the line", lines.corrected, text, reading, step=1)
+        self._do("correct line", lines.corrected, text, reading, step=1)
         self.table.setFocus()
 
     def _teach(self, word: str, drive: str) -> None:
@@ -217,21 +217,21 @@ class ReviewPage(Page):
         after, changed = lines.taught(self.lines, self.say.vocabulary)
         self.stack.clear()  # what was read without the word is not to come back
         self.show_lines(after, at)
-        self.session.tell(f"“{word}” is known from now on; {plural(changed, 'line')} read otherwise.")
+        self.session.tell(f"“{word}” learned; {plural(changed, 'line')} reread.")
 
     def log(self) -> None:
         """Enter what counts into the study, as one edit, with a first estimate of times."""
         self.lines = lines.carried_on(self.lines, self.say.vocabulary)
         drafted = lines.drafted(self.lines)
         if not drafted.steps:
-            self.session.tell("No line that counts holds a step.")
+            self.session.tell("No kept line contains a step.")
             return
         if self.session.edit(log_with_times(self.session.study, drafted), f"log {self.name}"):
             self.lines = ()
             self.stack.clear()
             self.left.emit()
             told = f"{plural(len(drafted.steps), 'step')} logged from {self.name}, timed by its captions"
-            self.session.tell(f"{told} as a first estimate. Ctrl+Z takes them back.")
+            self.session.tell(f"{told} as a first estimate. Ctrl+Z undoes this.")
 
     def leave(self) -> None:
         """Leave without entering anything; the review waits for its captions to be opened again."""

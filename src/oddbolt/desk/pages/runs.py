@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QHeaderView, QLabel, QScrollArea, QVBoxLayout
+from PySide6.QtGui import QKeyEvent, QResizeEvent
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout
 
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach import TimeStudy, time_study
@@ -17,8 +17,10 @@ from oddbolt.desk.painters.tapes import Piece, Tape, Tapes
 from oddbolt.desk.state.actions import Action
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
+#: below this width, px, the ranges of the time study are left out
+NARROW = 700
 FIT_HEADS = ("work", "laps", "once, s", "each, s", "8 of 10", "by motions, s")
-NONE_YET = "No run yet. Log a step and a discovery run begins by itself; Work begins a timed or a put-back run."
+NONE_YET = "No run yet. The first logged step starts a discovery run; the Work menu starts a timed or put-back run."
 
 
 class RunsPage(Page):
@@ -41,7 +43,7 @@ class RunsPage(Page):
         self.laps = Table(Rows(("step", "what"), figures=(0, 2, 3, 4, 5, 6)), "Laps")
         self.laps.horizontalHeader().setStretchLastSection(False)
         self.laps.picked.connect(self.session.select)
-        self.fit = Table(Rows(FIT_HEADS, figures=(1, 2, 3, 4, 5)), "What each kind of work takes here")
+        self.fit = Table(Rows(FIT_HEADS, figures=(1, 2, 3, 4, 5)), "Times per kind of work")
         self.fit.widths(78, 40, 58, 58, 112)
         self.fit_words, self.learning = QLabel(), QLabel()
         for words in (self.fit_words, self.learning):
@@ -58,7 +60,7 @@ class RunsPage(Page):
         fitted.addWidget(self.learning)
         below.addWidget(self.laps, 43)
         below.addLayout(fitted, 57)
-        keys = QLabel("arrows walk the tapes   F2 put a lap right in the margin   Enter the run itself   Esc back")
+        keys = QLabel("arrows move   F2 edit lap in the margin   Enter select run   Esc back")
         keys.setObjectName("caption")
         self.box.addWidget(scroll, 36)
         self.box.addLayout(below, 64)
@@ -66,6 +68,11 @@ class RunsPage(Page):
 
     def actions_here(self) -> tuple[Action, ...]:
         return (Action("runs", "&Runs", "Work", self.wanted.emit, "Ctrl+R", 1),)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        for column in (4, 5):
+            self.fit.setColumnHidden(column, self.width() < NARROW)
 
     def arrive(self) -> None:
         self.tapes.setFocus()
@@ -112,8 +119,8 @@ class RunsPage(Page):
                 row.append(("", -1.0) if seconds is None else (f"{stopwatch(seconds)}{out}", seconds))
             cells.append(row)
         self.laps.rows.rename(heads)
-        self.laps.widths(40, 100, 58, *(58 for _ in runs))
-        self.laps.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
+        room = self.laps.viewport().width() - 40 - 58 * (len(runs) + 1)
+        self.laps.widths(40, max(110, room), 58, *(58 for _ in runs))
         marked = {id for id in ids if any((r.id, id) in odd for r in runs)}
         self.laps.refresh(ids, cells, marked, self.session.selection)
 
@@ -145,7 +152,7 @@ class RunsPage(Page):
         )
         learned = found.learning
         if learned is None:
-            self.learning.setText("A second run over the same steps would tell how fast it is learnt.")
+            self.learning.setText("A second run over the same steps shows the learning rate.")
             return
         nth = len(learned.runs) + 1
         self.learning.setText(

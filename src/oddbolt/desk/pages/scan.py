@@ -28,13 +28,13 @@ from oddbolt.desk.widgets.tables import Cell, Rows, Table
 from oddbolt.files.pictures import pixels
 
 NONE_YET = (
-    "No photo yet.\n\nPrint the gauge mat (Photo, Write the gauge mat), lay the screws on it loosely, "
-    "photograph it from above, and choose the photo (Photo, Scan screws on a photo)."
+    "No photo yet.\n\nPrint the gauge mat (File > Write > Gauge mat), lay the screws on it without touching, "
+    "photograph it from above, and open the photo (Photo > Scan screws)."
 )
-PICKING = "arrows move the cross, with Shift farther   Space or a click picks   Backspace takes back   Esc back"
+PICKING = "arrows move the cross, Shift+arrows faster   Space or click picks   Backspace undoes   Esc back"
 TOOLS = ("screws", *KINDS, "holes")
 FIELDS = {"length": "length_mm", "head ⌀": "head_mm"}
-KEYS = "arrows walk   Del not a screw, or one after all   F2 its length   Enter enter them into the study   Esc back"
+KEYS = "arrows move   Del screw / not a screw   F2 length   Enter add to study   Esc back"
 
 
 class ScanPage(Page):
@@ -63,7 +63,7 @@ class ScanPage(Page):
         self.minds.setObjectName("copper")
         for label in (self.sentence, self.minds):
             label.setWordWrap(True)
-        self.enter = QPushButton("Enter them into the study")
+        self.enter = QPushButton("Add to study")
         self.enter.clicked.connect(self.log)
         self.head.addWidget(self.enter)
         tools = QHBoxLayout()
@@ -177,7 +177,7 @@ class ScanPage(Page):
         self._show_measure()
         found = self.scan
         if found is None:
-            words = f"{self.name} is being looked at …" if self.working else self.trouble or NONE_YET
+            words = f"{self.name} is being scanned …" if self.working else self.trouble or NONE_YET
             self.view.show_scan(QImage() if not self.trouble else self._image, (), -1, words)
             self.table.refresh([], [], set(), "")
             for label in (self.sentence, self.one, self.minds):
@@ -270,14 +270,14 @@ class ScanPage(Page):
         self.rest.setVisible(picking)
         self.keys.setText(PICKING if picking else KEYS)
         if picking and self.scan is None:
-            said = "Choose a photo of the gauge mat first (Photo, Scan screws on a photo)."
+            said = "Open a photo of the gauge mat first (Photo > Scan screws)."
         elif self.tool == "holes":
-            said = "Pick each hole of a cover; two at the least."
+            said = "Pick each hole of a cover, at least two."
             if len(self.points) > 1 and self.scan is not None:
                 at = on_mat(self.scan.found.camera, np.array(self._seen()))
                 order = tightening_order([(float(x), float(y)) for x, y in at])
                 numbers = [str(order.index(n) + 1) for n in range(len(order))]
-                said = "First all by hand, then finally, in this order: each next one across from the last."
+                said = "Start all by hand, then tighten in this order, crosswise."
         elif picking:
             said = f"Pick {HOW[self.tool]}."
             try:
@@ -339,7 +339,7 @@ class ScanPage(Page):
             return
         count = len(self.scan.screws)
         if self.session.attempt("enter the screws of a photo", entered, self.scan, self.match):
-            self.session.tell(f"{plural(count, 'screw')} entered from {self.name}. Ctrl+Z takes them back.")
+            self.session.tell(f"{plural(count, 'screw')} entered from {self.name}. Ctrl+Z undoes this.")
             self.left.emit()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

@@ -109,7 +109,7 @@ class TakeApart(Page):
 
     def state(self) -> str:
         steps = len(self.session.study.steps)
-        return f"step {steps}" if steps else "begin here"
+        return f"step {steps}" if steps else "start here"
 
     # -- showing ------------------------------------------------------------------------------------------
 
@@ -117,7 +117,7 @@ class TakeApart(Page):
         study = self.session.study
         at = self._at()
         last = study.steps[list(study.steps)[at - 1]] if at else None
-        self.beside.setText(f"step {at} · {_brief(study, last.id)}" if last else "say what you do, in your own words")
+        self.beside.setText(f"step {at} · {_brief(study, last.id)}" if last else "say what you do in your own words")
         self.photo_panel.refresh(last.id if last else "")
         self.mat.show_loose(study, at, set(odd_ones(study)))
         count = tally(study, at)
@@ -211,7 +211,7 @@ class StepFinder(QLineEdit):
     def __init__(self) -> None:
         super().__init__()
         self.setPlaceholderText("find a step …")
-        self.setAccessibleName("find among the steps")
+        self.setAccessibleName("Find step")
         self.setFixedWidth(180)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

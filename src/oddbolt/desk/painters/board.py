@@ -159,7 +159,7 @@ class Gauge(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.px_per_mm = 4.0
-        self.setToolTip("This bar stands for 50 mm. Hold a ruler to it and type what it reads.")
+        self.setToolTip("This bar stands for 50 mm. Hold a ruler to it and type the reading.")
 
     def sizeHint(self) -> QSize:
         return QSize(round(self.px_per_mm * GAUGE_MM) + 4, 14)

@@ -290,7 +290,7 @@ class EdgeDrawing(QWidget):
 
     def _scale_bar(self, painter: QPainter) -> None:
         length = next((mm for mm in (50, 20, 10, 5) if mm * self.scale < 120), 2)
-        y = self.height() - 10.0
+        y = self.height() - 10.0 if self.width() > 400 else 12.0  # the legend needs the foot of a narrow drawing
         painter.setPen(QPen(theme.colour("muted"), 1))
         painter.drawLine(QPointF(8, y), QPointF(8 + length * self.scale, y))
         for x in (8.0, 8 + length * self.scale):

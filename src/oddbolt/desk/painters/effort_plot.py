@@ -30,7 +30,7 @@ class Cheap(QWidget):
         self.best: tuple[Effect, ...] = ()
         self.chosen: tuple[Change, ...] = ()
         self.words: Callable[[Effect], str] = lambda effect: ""
-        self.setAccessibleName("What is cheap to fix")
+        self.setAccessibleName("Effort against saving")
         self.setMinimumWidth(220)
 
     def show_effects(
@@ -74,12 +74,12 @@ class Cheap(QWidget):
         painter.drawLine(QPointF(LEFT, low), QPointF(right, low))
         half = (right - LEFT) / 2
         for x, words, align in (
-            (LEFT, "another screw", Qt.AlignmentFlag.AlignLeft),
-            (LEFT + half, "another plan", Qt.AlignmentFlag.AlignRight),
+            (LEFT, "change a screw", Qt.AlignmentFlag.AlignLeft),
+            (LEFT + half, "change the layout", Qt.AlignmentFlag.AlignRight),
         ):
             painter.drawText(QRectF(x, low + 2, half, 14), align, words)
         painter.drawText(
-            QRectF(LEFT, low + 16, right - LEFT, 14), Qt.AlignmentFlag.AlignHCenter, "what it asks of the maker"
+            QRectF(LEFT, low + 16, right - LEFT, 14), Qt.AlignmentFlag.AlignHCenter, "effort for the maker"
         )
         painter.setPen(QPen(theme.colour("copper"), 1.4))
         for one, after in pairwise(self.best):

@@ -55,7 +55,7 @@ class Ledger(QWidget):
         shown = list(d.reasons[:SHOWN])
         if len(d.reasons) > SHOWN:
             shown.append(f"and {len(d.reasons) - SHOWN} more")
-        return "; ".join(shown) + (". No more than this is taken off." if d.capped else "")
+        return "; ".join(shown) + (". Maximum deduction of this rule." if d.capped else "")
 
     def _tall(self, d: Deduction) -> float:
         metrics = QFontMetrics(theme.text(9.5))

@@ -82,7 +82,7 @@ class Mat(QWidget):
             painter.setPen(theme.colour("muted"))
             painter.setFont(theme.text(10))
             middle = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
-            words = "Nothing is loose yet. Say what you take off, and it is laid out here."
+            words = "Nothing loose yet. Parts you take off are listed here."
             painter.drawText(self.rect().adjusted(16, 0, -16, 0), middle, words)
         for k, row in enumerate(rows):
             if k:

@@ -212,7 +212,7 @@ class PhotoView(QWidget):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(theme.DAY_CARD, 2, Qt.PenStyle.DashLine))
         painter.drawRect(kept)
-        words = "Enter cut   Esc leave   arrows move a corner, with Ctrl the other"
+        words = "Enter crop   Esc cancel   arrows move one corner, Ctrl+arrows the other"
         painter.setFont(theme.text(9))
         plate = QRectF(kept.left(), kept.top(), painter.fontMetrics().horizontalAdvance(words) + 14, 22)
         painter.fillRect(plate, theme.SHADE)

@@ -103,9 +103,9 @@ class Plate(QWidget):
         thick = f"{device.thick_mm:g} mm thick" if device.thick_mm else ""
         lines = [
             (theme.text(9), "ink", " · ".join(w for w in (mass, thick) if w)),
-            (theme.text(9), "ink", f"opens at the {device.opens}" if device.opens else "opens at: not said"),
+            (theme.text(9), "ink", f"opens at the {device.opens}" if device.opens else "opens at: not stated"),
             (theme.text(9, bold=True), "ink", "contains"),
-            (theme.text(9), "copper", " · ".join(self.inside) or "nothing that asks for care, as far as recorded"),
+            (theme.text(9), "copper", " · ".join(self.inside) or "no known hazards recorded"),
         ]
         y = box.top() + 8
         for font, tint, words in lines:

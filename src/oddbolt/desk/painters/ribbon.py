@@ -181,8 +181,9 @@ class Ribbon(QWidget):
         painter.setFont(theme.text(9))
         wide = painter.fontMetrics().horizontalAdvance(words)
         inside = end * scale + wide + 14 > self.width()
-        at = QRectF(12 if inside else end * scale + 8, BACK, wide + 8, BACK_HIGH)
+        at = QRectF(end * scale + 8, BACK, wide + 8, BACK_HIGH)
         if inside:
+            at = QRectF(max(0.0, end * scale - wide - 10), BACK + 1, wide + 8, BACK_HIGH - 2)
             painter.fillRect(at, theme.colour("paper"))
         painter.setPen(theme.colour("muted"))
         painter.drawText(at, Qt.AlignmentFlag.AlignVCenter, words)
@@ -202,7 +203,7 @@ class Ribbon(QWidget):
         when = f"from {duration(leg.start_s)} to {duration(leg.start_s + leg.seconds)}"
         lines = [f"{study.step_number(id)}  {step_text(study, id)}", f"{when}, {leg.tool or 'by hand'}, {leg.basis}"]
         if self._slack[k] >= 1:
-            lines.append(f"{duration(self._slack[k])} to spare: it fills a wait")
+            lines.append(f"{duration(self._slack[k])} slack: it fills a wait")
         lines += [f"then {duration(leg.wait_s)} to soak" for soak in self._soaks if soak.step == id]
         renewed = [
             study.name(x) for x in route.totals.renew if x in (*study.steps[id].releases, *study.steps[id].takes_out)
@@ -211,7 +212,7 @@ class Ribbon(QWidget):
             lines.append(f"renew: {', '.join(renewed)}")
         share = dict(self._spread.shares).get(id, 0.0)
         if share > 0.1:
-            lines.append(f"{share:.0%} of what is unsure about the whole time")
+            lines.append(f"{share:.0%} of the uncertainty of the total time")
         return "\n".join(lines)
 
     def event(self, event: QEvent) -> bool:

@@ -56,7 +56,7 @@ class ToolRoll(QWidget):
         if not self.needs:
             painter.setPen(theme.colour("muted"))
             painter.setFont(theme.text(10.5))
-            painter.drawText(cloth, Qt.AlignmentFlag.AlignCenter, "No tool is wanted yet: log steps.")
+            painter.drawText(cloth, Qt.AlignmentFlag.AlignCenter, "No tools needed yet. Log steps first.")
             return
         for n, need in enumerate(self.needs):
             self._tool(painter, need, self._box(n))

@@ -99,7 +99,7 @@ class Strip(QWidget):
         if not self.count and not self.now:
             painter.setPen(theme.colour("muted"))
             painter.setFont(theme.text(10))
-            painter.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignVCenter, "no step says that")
+            painter.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignVCenter, "no step found")
 
     def _card(self, painter: QPainter, box: QRectF, n: int) -> None:
         now = n == self.count

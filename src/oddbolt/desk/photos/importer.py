@@ -101,7 +101,7 @@ class PhotoImporter(QObject):
         """Keep pictures (files, or the bytes of one pasted) with ``step``, or with the step of the time they were taken
         at where a run tells it. They are looked at beside the work and enter as one edit, in order."""
         if self.session.store is None:
-            self.session.tell("Open or make a study first; a photo is kept in its file.")
+            self.session.tell("Open or create a study first; photos are stored in its file.")
             return
         if not items:
             return
@@ -141,7 +141,7 @@ class PhotoImporter(QObject):
         if added and self.session.edit(study, f"add {plural(added, 'photo')}"):
             self.session.clock.sign()
         if timed and batch.size > 1:
-            refused.insert(0, f"{plural(timed, 'photo')} placed by the time they were taken.")
+            refused.insert(0, f"{plural(timed, 'photo')} assigned to steps by their time.")
         if refused:
             more = f" And {len(refused) - 3} more." if len(refused) > 3 else ""
             self.session.tell(" ".join(refused[:3]) + more)
@@ -163,7 +163,7 @@ def _look(item: Path | bytes) -> tuple[Looked | None, str]:
     """A picture and its name, or None and why it is refused."""
     try:
         if isinstance(item, bytes):
-            return look_at(item, "What was pasted"), ""
+            return look_at(item, "The pasted picture"), ""
         return look_at_file(item), item.stem
     except FileError as error:
         return None, str(error)

@@ -81,7 +81,7 @@ class Calculator(QScrollArea):
             field = TypedLine()
             field.setObjectName("figure")
             field.setAccessibleName(given.caption)
-            usual = "may be left out" if given.optional else f"{given.usual:g}" if given.usual is not None else ""
+            usual = "optional" if given.optional else f"{given.usual:g}" if given.usual is not None else ""
             field.setPlaceholderText(
                 f"{usual} {given.unit}".strip() if not given.optional else f"{given.unit}, {usual}"
             )
@@ -100,7 +100,7 @@ class Calculator(QScrollArea):
         for label in (self.sentence, self.figures, self.caution, self.source):
             label.setWordWrap(True)
             self.box.addWidget(label)
-        self.keeper = QPushButton("Keep it   Enter")
+        self.keeper = QPushButton("Keep   Enter")
         self.keeper.clicked.connect(self.keep)
         self.box.addWidget(self.keeper)
         head = QLabel("Kept")
@@ -155,7 +155,7 @@ class Calculator(QScrollArea):
 
     def _show_about(self) -> None:
         name = self.session.study.name(self.about) if self.about else ""
-        self.keeper.setText(f"Keep it with {name}   Enter" if name else "Keep it   Enter")
+        self.keeper.setText(f"Keep with {name}   Enter" if name else "Keep   Enter")
 
     def _show_kept(self) -> None:
         empty(self.kept)
@@ -167,7 +167,7 @@ class Calculator(QScrollArea):
             away = QPushButton("×")
             away.setObjectName("link")
             away.setFixedWidth(16)
-            away.setAccessibleName(f"drop the sum {one.result}")
+            away.setAccessibleName(f"delete the calculation {one.result}")
             away.clicked.connect(partial(self._drop, one.id))
             self.kept.addWidget(words, n, 0)
             self.kept.addWidget(away, n, 1, Qt.AlignmentFlag.AlignTop)
@@ -188,4 +188,4 @@ class Calculator(QScrollArea):
             self.session.tell(f"Kept{' with ' + study.name(self.about) if self.about else ''}: {result.sentence}")
 
     def _drop(self, sum_id: str) -> None:
-        self.session.attempt("drop a sum", remove, sum_id)
+        self.session.attempt("delete a calculation", remove, sum_id)

@@ -110,7 +110,7 @@ class Filing:
         self.dialogs.ask_open("Open study", STUDIES, self.open_path)
 
     def open_path(self, path: Path) -> bool:
-        """Open this study. False, and a sentence told, if it cannot be."""
+        """Open this study. False, and a sentence told, if it is not possible."""
         store = self.session.store
         if store is not None and held_by_us(path):
             self.session.tell(f"{path.name} is already open.")
@@ -145,7 +145,7 @@ class Filing:
         def copy() -> None:
             target = ended(path, (ENDING,))
             self.session.save_copy(target)
-            on = "; work goes on in it" if self.session.store is not store else ""
+            on = "; you are now working in the copy" if self.session.store is not store else ""
             self.session.tell(f"Copy saved: {target}{on}.")
 
         self.attempt(copy)
@@ -173,10 +173,10 @@ class Filing:
         """Draft a log from this caption file and enter it. Raises OddBoltError."""
         drafted = draft(read_cues(path), with_words(self.settings.words))
         if not drafted.steps:
-            raise FileError(f"No step was understood in {path.name}; nothing was logged.")
+            raise FileError(f"No step understood in {path.name}; nothing logged.")
         if self.session.edit(log_draft(self.session.study, drafted), f"log {path.name}"):
             told = f"{plural(len(drafted.steps), 'step')} logged from {path.name}"
-            self.session.tell(f"{told}; {plural(drafted.not_steps, 'sentence')} held no step. Ctrl+Z undoes this.")
+            self.session.tell(f"{told}; {plural(drafted.not_steps, 'sentence')} contained no step. Ctrl+Z undoes this.")
 
     def review_narration(self) -> None:
         """Go through a caption file line by line before it is logged."""

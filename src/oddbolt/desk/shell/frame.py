@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QWidget
 
 from oddbolt.desk.widgets import theme
 
-RAIL_WIDE, SILL_HIGH, TAB_HIGH = 112, 46, 54
+RAIL_WIDE, SILL_HIGH, TAB_HIGH, GAP = 112, 46, 54, 26
 
 
 class Rail(QWidget):
@@ -119,21 +119,30 @@ class Sill(QWidget):
             )
             self.update()
 
+    def _room(self) -> int:
+        """Room for the study's name, so that no readout after it is cut; px."""
+        metrics = QFontMetrics(theme.figures(10.5))
+        others = sum(max(metrics.horizontalAdvance(r.value), 60) + GAP for r in self.readouts[1:])
+        return max(90, min(270, self.width() - 26 - GAP - others))
+
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.fillRect(self.rect(), theme.colour("paper"))
         painter.setPen(QPen(theme.colour("rule"), 1))
         painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)
         x = 18.0
+        room = self._room()
         for n, readout in enumerate(self.readouts):
             painter.setFont(theme.text(8.5))
             painter.setPen(theme.colour("muted"))
             painter.drawText(QPointF(x, 17), readout.caption)
             painter.setFont(theme.text(10, bold=True) if n == 0 else theme.figures(10.5))
             painter.setPen(theme.colour(readout.tint))
-            shown = painter.fontMetrics().elidedText(readout.value, Qt.TextElideMode.ElideRight, 270)
+            shown = painter.fontMetrics().elidedText(
+                readout.value, Qt.TextElideMode.ElideRight, room if n == 0 else 270
+            )
             painter.drawText(QPointF(x, 36), shown)
-            x += max(painter.fontMetrics().horizontalAdvance(shown), 60) + 26
+            x += max(painter.fontMetrics().horizontalAdvance(shown), 60) + GAP
         if self.caution and self.width() - x > 140:
             wide = min(self.width() - x - 8, 420.0)
             box = QRectF(self.width() - wide - 8, 7, wide, self.height() - 15)

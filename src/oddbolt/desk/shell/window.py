@@ -7,11 +7,11 @@ from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
 
 from PySide6.QtCore import QByteArray, QSize
-from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QShowEvent, QUndoGroup
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent, QShowEvent, QUndoGroup
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from oddbolt.core.errors import FileError
-from oddbolt.desk.inspector.margin import Margin
+from oddbolt.desk.inspector.margin import SLIM, WIDE, Margin
 from oddbolt.desk.pages.bench_panels.say_line import SayLine
 from oddbolt.desk.pages.fasteners import Fasteners
 from oddbolt.desk.pages.large import LargePage
@@ -46,6 +46,8 @@ if TYPE_CHECKING:
     from oddbolt.desk.pages.scan import ScanPage
 
 P = TypeVar("P", bound=Page)
+#: a window narrower than this has a slim margin, px
+NARROW = 1180
 LEAST, USUAL = QSize(1024, 680), QSize(1280, 800)
 
 
@@ -364,6 +366,11 @@ class Window(QMainWindow):
         if page is not None and page in self._stale:
             self._stale.discard(page)
             page.refresh()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        for widget in (self.margin, self.calculator):
+            widget.setFixedWidth(WIDE if self.width() >= NARROW else SLIM)
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)

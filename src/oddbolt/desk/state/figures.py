@@ -223,7 +223,7 @@ class Figures(QObject):
         return found
 
     def warming(self, warmup: str) -> tuple[Warming | None, Window | None, str]:
-        """A warm-up worked out at once, or why it cannot be."""
+        """A warm-up worked out at once, or why it is not possible."""
         return warming_of(self.session.study, warmup)
 
     def band(self, warmup: str) -> Band | None:
@@ -332,7 +332,7 @@ def _warmup_pieces(study: Study, warmup: str) -> Hashable:
 
 
 def warming_of(study: Study, warmup: str) -> tuple[Warming | None, Window | None, str]:
-    """A warm-up worked out, or why it cannot be."""
+    """A warm-up worked out, or why it is not possible."""
     set_up = study.warmups[warmup]
     try:
         warming = warm(slabs_of(study, warmup), heating(set_up), set_up.minutes * 60)

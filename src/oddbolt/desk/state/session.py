@@ -102,7 +102,7 @@ class Session(QObject):
             return
         if self.waiting and not self.write_again():
             raise WriteError(
-                f"{self.store.path.name} still cannot be written, and what you did since then is in memory only. "
+                f"{self.store.path.name} still cannot be written; later edits are in memory only. "
                 "Save a copy elsewhere (Ctrl+Shift+S)."
             )
         self.store.abandon()
@@ -128,7 +128,7 @@ class Session(QObject):
             except WriteError:
                 return False
         self._again.stop()
-        self.tell(f"{self.store.path.name} takes edits again; everything is written.")
+        self.tell(f"{self.store.path.name} can be written again; all edits are saved.")
         self.changed.emit()
         return True
 
@@ -162,7 +162,7 @@ class Session(QObject):
         Raises FileError.
         """
         if self.store is None:
-            raise FileError("There is no study to copy yet.")
+            raise FileError("No study is open.")
         if not self.waiting:
             self.store.save_copy(path)
             return
@@ -180,7 +180,7 @@ class Session(QObject):
     def add_picture(self, data: bytes) -> str:
         """Keep a picture with the study; returns its SHA-256. Raises FileError if it cannot be kept."""
         if self.store is None:
-            raise FileError("Open or make a study first; a photo is kept in its file.")
+            raise FileError("Open or create a study first; photos are stored in its file.")
         try:
             return self.store.add_picture(data)
         except WriteError as error:
@@ -196,7 +196,7 @@ class Session(QObject):
 
     def _waits(self, error: WriteError) -> None:
         if not self._again.isActive():
-            self.tell(f"{error} What you do is kept in memory and written as soon as that works again.")
+            self.tell(f"{error} Edits are kept in memory and written as soon as the disk allows.")
             self._again.start()
 
     # -- edits --------------------------------------------------------------------------------------
@@ -283,7 +283,7 @@ class Session(QObject):
                 answers = ((f"Remove {plural(len(alone), 'joint')}", drop), ("Keep", _nothing))
                 self.asked.emit(f"{told} No step undoes {names} any more.", answers)
                 return
-            self.tell(f"{told} Ctrl+Z brings it back.")
+            self.tell(f"{told} Ctrl+Z undoes this.")
 
     def _drop_joints(self, ids: tuple[str, ...]) -> None:
         study = self.study
@@ -328,10 +328,10 @@ class Session(QObject):
         """Enter the last step once more, on things of their own, with the step clock's time."""
         last = next((s for s in reversed(self.study.steps) if self.study.steps[s].phase == "apart"), "")
         if not last:
-            self.tell("There is no step to repeat yet.")
+            self.tell("No step to repeat yet.")
             return False
         study, new = same_again(self.study, last)
-        return self.edit(self.with_laps(study, (new,)), "the same again")
+        return self.edit(self.with_laps(study, (new,)), "repeat last step")
 
     def begin_run(self, id: str) -> None:
         """Let laps go to this run from now on, with fresh clocks that run."""
@@ -386,7 +386,7 @@ class Session(QObject):
         taken = seconds if seconds is not None else clock.quiet_s
         if not step and LEAST_BREAK_S <= taken <= clock.step_s:
             clock.take_out(taken)
-            self.tell(f"A break of {duration(taken)} is taken out of the present step.")
+            self.tell(f"Break of {duration(taken)} removed from the current step.")
             self.changed.emit()
             return True
         step = step or next(reversed(self.study.steps), "")
@@ -394,13 +394,13 @@ class Session(QObject):
         took = next((lp.seconds for lp in run.laps if lp.step == step), 0.0) if run else 0.0
         taken = seconds if seconds is not None else clock.quiet_before.get(step, 0.0)
         if run is None or not LEAST_BREAK_S <= taken < took:
-            self.tell("No break is to be seen in that step. Say how long it was: “that was a break of 5 minutes”.")
+            self.tell("No break found in that step. Say its length: “that was a break of 5 minutes”.")
             return False
         name = self.study.name(step)
-        done = self.edit(lap(self.study, run.id, step, round(took - taken, 1)), f"take a break out of {name}")
+        done = self.edit(lap(self.study, run.id, step, round(took - taken, 1)), f"remove a break from {name}")
         if done:
             clock.quiet_before.pop(step, None)
-            self.tell(f"A break of {duration(taken)} is taken out of {name}.")
+            self.tell(f"Break of {duration(taken)} removed from {name}.")
         return done
 
 

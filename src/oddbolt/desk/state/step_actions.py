@@ -27,7 +27,7 @@ class StepActions:
     def carry(self, by: int) -> None:
         """Carry the steps by so many places. An order that cannot be worked is shown, not forbidden."""
         steps = self.steps
-        if steps and self.session.attempt("carry steps" if len(steps) > 1 else "carry a step", moved, steps, by):
+        if steps and self.session.attempt("move steps" if len(steps) > 1 else "move step", moved, steps, by):
             self.session.choose(steps)
 
     def split(self) -> None:
@@ -36,11 +36,11 @@ class StepActions:
 
     def another_way(self) -> None:
         """Add a step that does the same: another way to it."""
-        self._with_new("add another way", another_way)
+        self._with_new("add alternative", another_way)
 
     def same_again(self) -> None:
         """Add the same step on things of their own."""
-        self._with_new("the same again", same_again)
+        self._with_new("repeat last step", same_again)
 
     def _with_new(self, label: str, make: object) -> None:
         for step in self.steps[-1:]:
@@ -59,7 +59,7 @@ class StepActions:
         if len(steps) == 1 and steps[0] != order[-1]:
             steps.append(order[order.index(steps[0]) + 1])
         if len(steps) < 2:
-            self.session.tell("There is no step after this one to join it with.")
+            self.session.tell("There is no next step to merge with.")
             return
         study = self.session.study
         try:
@@ -68,7 +68,7 @@ class StepActions:
         except OddBoltError as error:
             self.session.tell(str(error))
             return
-        if self.session.edit(study, f"join {plural(len(steps), 'step')}"):
+        if self.session.edit(study, f"merge {plural(len(steps), 'step')}"):
             self.session.select(steps[0])
 
     def remove(self) -> None:
@@ -81,9 +81,7 @@ class StepActions:
         for id in chosen:
             study = remove(study, id)
         if self.session.edit(study, f"remove {plural(len(chosen), 'thing')}"):
-            self.session.tell(
-                f"Removed {plural(len(chosen), 'thing')} and every mention of them. Ctrl+Z brings all back."
-            )
+            self.session.tell(f"Removed {plural(len(chosen), 'thing')} and all references to them. Ctrl+Z undoes this.")
 
     def go_to_freeing(self) -> bool:
         """Select the step that freed what is selected. False, and told, if there is none."""
@@ -92,7 +90,7 @@ class StepActions:
         if step:
             self.session.select(step)
         elif selected:
-            self.session.tell(f"No recorded step frees {self.session.study.name(selected)} yet.")
+            self.session.tell(f"No step frees {self.session.study.name(selected)} yet.")
         else:
             self.session.tell("Select a part, a joint, a photo or a finding first.")
         return bool(step)

@@ -103,7 +103,7 @@ class Timers(QObject):
         elapsed = timer.elapsed_s
         due = [("time", self._over(timer))] if elapsed >= timer.planned_s else []
         if timer.limit_s is not None and elapsed >= timer.limit_s:
-            due.append(("limit", f"{self._name(timer)}: what lies inside is at its limit. Off the heat now"))
+            due.append(("limit", f"{self._name(timer)}: the guarded layer is at its limit. Off the heat now"))
         return due
 
     def readout(self) -> tuple[str, str, str] | None:

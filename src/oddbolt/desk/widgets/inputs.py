@@ -5,16 +5,18 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 
 from PySide6.QtCore import QEvent, QStringListModel, Qt, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QBoxLayout,
     QButtonGroup,
     QCheckBox,
     QComboBox,
     QCompleter,
+    QLabel,
     QLayout,
     QLineEdit,
     QPushButton,
+    QSizePolicy,
     QWidget,
 )
 
@@ -97,7 +99,7 @@ class ChoiceField(QComboBox):
     def __init__(self, choices: Sequence[str]) -> None:
         super().__init__()
         for choice in choices:
-            self.addItem(choice or "not said", choice)
+            self.addItem(choice or "not stated", choice)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.activated.connect(lambda: self.entered.emit(self.currentData()))
 
@@ -135,6 +137,23 @@ def empty(layout: QLayout) -> None:
         if widget is not None:
             widget.hide()
             widget.deleteLater()
+
+
+class Elided(QLabel):
+    """A line of text that ends in "…" where it has no room; all of it is its tool tip."""
+
+    def __init__(self, text: str = "") -> None:
+        super().__init__(text)
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        box = self.contentsRect()
+        shown = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, box.width())
+        self.setToolTip(self.text() if shown != self.text() else "")
+        painter = QPainter(self)
+        painter.setPen(self.palette().color(self.foregroundRole()))
+        painter.drawText(box, int(self.alignment()), shown)
 
 
 def word_group(owner: QWidget, line: QBoxLayout, choices: Iterable[tuple[int, str]], chosen: int = 0) -> QButtonGroup:

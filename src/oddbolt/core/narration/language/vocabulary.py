@@ -72,16 +72,16 @@ def checked(taught: Mapping[str, Any], name: str = "the word list") -> dict[str,
             where = f"{name}: [{section}] {word}"
             if section == "drives":
                 if value not in drives():
-                    raise NarrationError(f"{where} = {value!r} is no drive; use {', '.join(drives())}.")
+                    raise NarrationError(f"{where} = {value!r} is not a drive; use {', '.join(drives())}.")
             elif section == "slips":
                 if not isinstance(value, Mapping) or not all(isinstance(v, str) for v in value.values()):
                     raise NarrationError(f"{where} must be a table of heard = meant.")
             elif not isinstance(value, list) or not all(isinstance(v, str) and v.strip() for v in value):
                 raise NarrationError(f"{where} must be a list of words.")
             elif section == "joints" and word not in table("vocabulary")["joints"]:
-                raise NarrationError(f"{where} is no kind of joint; use {', '.join(table('vocabulary')['joints'])}.")
+                raise NarrationError(f"{where} is not a kind of joint; use {', '.join(table('vocabulary')['joints'])}.")
             elif section == "actions" and word not in table("vocabulary")["actions"]:
-                raise NarrationError(f"{where} is no action; use {', '.join(table('vocabulary')['actions'])}.")
+                raise NarrationError(f"{where} is not an action; use {', '.join(table('vocabulary')['actions'])}.")
     return {k: dict(v) for k, v in taught.items()}
 
 

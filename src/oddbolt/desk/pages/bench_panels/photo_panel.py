@@ -61,7 +61,7 @@ class PhotoPanel(QWidget):
         view.moved.connect(lambda id, x, y: session.attempt("move a callout", moved, id, (x, y)))
         view.dropped.connect(lambda paths: self.add([Path(p) for p in paths]))
         view.pointed.connect(self.add_callout)
-        view.cut.connect(lambda *box: session.attempt("cut the photo", cut, self.id, box))
+        view.cut.connect(lambda *box: session.attempt("crop photo", cut, self.id, box))
         view.stepped.connect(self.step)
         view.removed.connect(lambda id: session.attempt("remove a callout", remove, id))
         self.before.dropped.connect(view.dropped)
@@ -110,7 +110,7 @@ class PhotoPanel(QWidget):
             view.show_photo(QImage(), "", [], "", EMPTY)
             return
         image = self.importer.image(photo)
-        said = "The picture comes …" if image is None else "The file does not hold this picture."
+        said = "Loading picture …" if image is None else "This picture is not in the file."
         caption = caption_of(study, photo, word)
         marks = [_mark(study, photo, c) for c in callouts_of(study, photo.id)]
         view.show_photo(image or QImage(), caption, marks, self.session.selection, said)
@@ -162,7 +162,7 @@ class PhotoPanel(QWidget):
         self._stepped = ""
         self.refresh(self._shown_for[0])
         if self.paired and self.before.isHidden():
-            self.session.tell("This step has no photo before and after it yet; the pair shows at one that has.")
+            self.session.tell("This step has no before and after photos yet.")
 
     # -- coming in ----------------------------------------------------------------------------------------
 
@@ -182,20 +182,20 @@ class PhotoPanel(QWidget):
             QGuiApplication.clipboard().image().save(buffer, "PNG")  # type: ignore[call-overload]
             self.add([bytes(buffer.data().data())])
         else:
-            self.session.tell("There is no picture in the clipboard.")
+            self.session.tell("No picture on the clipboard.")
 
     def watch(self, folder: Path | None) -> None:
         """Take in every picture that is dropped into this folder from now on; None stops it."""
         self.watched.watch(folder)
         self.settings.put("watched folder", str(folder or ""))
         if folder is not None:
-            self.session.tell(f"Every picture that comes into {folder} is taken in with the step it comes at.")
+            self.session.tell(f"Every picture that comes into {folder} is added to the current step.")
 
     # -- what is done to it -------------------------------------------------------------------------------
 
     def turn(self, degrees: int) -> None:
         """Turn the photo clockwise."""
-        self.session.attempt("turn the photo", turned, self.id, degrees)
+        self.session.attempt("rotate photo", turned, self.id, degrees)
 
     def begin_cut(self) -> None:
         """Put up the frame to cut the photo with."""
@@ -203,7 +203,7 @@ class PhotoPanel(QWidget):
 
     def whole(self) -> None:
         """Show the whole picture again."""
-        self.session.attempt("show the whole photo", whole, self.id)
+        self.session.attempt("reset crop", whole, self.id)
 
     def mark(self, role: str) -> None:
         """Mark the photo as the one before or after its step, or as neither."""
@@ -211,7 +211,7 @@ class PhotoPanel(QWidget):
 
     def letters(self) -> None:
         """Letter the callouts in reading order."""
-        self.session.attempt("letter the callouts anew", in_reading_order, self.id)
+        self.session.attempt("letter callouts", in_reading_order, self.id)
 
     def tighten(self) -> None:
         """Number the callouts about the screws selected in the order that they are tightened in."""
@@ -219,14 +219,14 @@ class PhotoPanel(QWidget):
         chosen = self.session.selection
         callout = study.callouts.get(chosen)
         about = callout.about if callout else chosen if chosen in study.joints else ""
-        self.session.attempt("number the holes in the order to tighten", numbered, self.id, about)
+        self.session.attempt("number holes", numbered, self.id, about)
 
     def add_callout(self, x: float = 0.5, y: float = 0.5) -> None:
         """Add a callout there, about what is selected, else about the step of the photo."""
         study, chosen = self.session.study, self.session.selection
         photo = study.photos.get(self.id)
         if photo is None:
-            self.session.tell("There is no photo to mark yet.")
+            self.session.tell("No photo to mark yet.")
             return
         about = chosen if chosen[:1] in ("P", "J", "S") and chosen else photo.step
         after, id = with_callout(study, photo.id, (x, y), about)
@@ -252,5 +252,5 @@ def caption_of(study: Study, photo: Photo, word: str = "") -> str:
 
 def _mark(study: Study, photo: Photo, callout: Callout) -> Mark:
     x, y = to_shown(photo, (callout.x, callout.y))
-    label = callout.label or (study.name(callout.about) if callout.about else "not said")
+    label = callout.label or (study.name(callout.about) if callout.about else "not stated")
     return Mark(callout.id, callout.letter, label, callout.about, x, y)

@@ -6,8 +6,8 @@ from collections.abc import Callable
 from functools import partial
 
 from attrs import evolve
-from PySide6.QtCore import QEvent, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFocusEvent, QFont, QKeyEvent, QTextCharFormat, QTextCursor
+from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtGui import QColor, QFocusEvent, QFont, QKeyEvent, QResizeEvent, QTextCharFormat, QTextCursor
 from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -34,11 +34,13 @@ from oddbolt.desk.inspector.identify_box import candidates_in_words
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.inputs import TypedLine, is_undo
 
-HINTS = "Enter  log     Tab  correct a piece     F8  pause     F9  photo     Ctrl+Z  undo"
+HINTS = "Enter  log     Tab  correct a piece     F8  start, pause     F9  photo     Ctrl+Z  undo"
+#: lines of a sentence, and acts of it, in sight at once; px of one act
+MOST_LINES, MOST_ACTS, ACT_HIGH = 3, 3, 46
 
 
 class SayEdit(QPlainTextEdit):
-    """One line of text with underlined pieces."""
+    """A sentence with underlined pieces, on as many lines as it takes, up to three; its beginning stays in sight."""
 
     entered = Signal()
     walked = Signal()
@@ -46,14 +48,29 @@ class SayEdit(QPlainTextEdit):
     def __init__(self) -> None:
         super().__init__()
         self.setObjectName("sayedit")
-        self.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setTabChangesFocus(True)
-        self.setFixedHeight(40)
+        self.textChanged.connect(self.fit)
         self.setUndoRedoEnabled(False)
         self.setPlaceholderText("backed out four IP5 under the feet")
         self.setAccessibleName("Say what you did")
+
+    def fit(self) -> None:
+        """As high as its lines."""
+        lines = max(1, min(MOST_LINES, int(self.document().size().height())))
+        self.setFixedHeight(lines * self.fontMetrics().lineSpacing() + 14)
+        if int(self.document().size().height()) <= MOST_LINES:
+            self.verticalScrollBar().setValue(0)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.fit()
+
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() in (QEvent.Type.FontChange, QEvent.Type.StyleChange):
+            self.fit()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
@@ -143,11 +160,11 @@ class Piece(QWidget):
         label.setObjectName("caption")
         self.edit = PieceEdit(value)
         self.edit.reached.connect(lambda: self.focused.emit(self))
-        self.edit.setPlaceholderText("not said")
+        self.edit.setPlaceholderText("not stated")
         self.edit.setAccessibleName(caption)
         self.edit.setFont(theme.text(10.5, bold=True))
         self.edit.setObjectName("missing" if missing else "piece")
-        wide = self.edit.fontMetrics().horizontalAdvance(value or "not said") + 16
+        wide = self.edit.fontMetrics().horizontalAdvance(value or "not stated") + 16
         self.edit.setFixedWidth(max(44, min(wide, 240)))
         box.addWidget(label)
         box.addWidget(self.edit)
@@ -182,11 +199,12 @@ class SayLine(QFrame):
         caption = QLabel("Say what you did")
         caption.setObjectName("caption")
         self.edit = SayEdit()
+        self.acts = QVBoxLayout()
+        self.acts.setSpacing(0)
+        self.acts.setContentsMargins(0, 0, 0, 0)
         self.pieces = QHBoxLayout()
-        self.pieces.setSpacing(0)
         inner = QWidget()
-        inner.setLayout(self.pieces)
-        self.pieces.setContentsMargins(0, 0, 0, 0)
+        inner.setLayout(self.acts)
         holder = QScrollArea()
         holder.setObjectName("pieces")
         holder.setWidgetResizable(True)
@@ -194,7 +212,7 @@ class SayLine(QFrame):
         holder.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         holder.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         holder.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        holder.setFixedHeight(46)
+        holder.setFixedHeight(ACT_HIGH)
         self.holder = holder
         self.hints = QLabel(HINTS)
         self.hints.setObjectName("caption")
@@ -205,9 +223,6 @@ class SayLine(QFrame):
         self.edit.textChanged.connect(self._typed)
         self.edit.entered.connect(self.log)
         self.edit.walked.connect(partial(self._walk, -1, True))
-
-    def sizeHint(self) -> QSize:
-        return QSize(800, 136)
 
     def remember(self, memory: Memory) -> None:
         """Read from now on after what this memory holds."""
@@ -226,6 +241,7 @@ class SayLine(QFrame):
 
     def _typed(self) -> None:
         text = self.edit.toPlainText()
+        self.hints.setText(HINTS)
         self.measures = is_measured(text)
         if self.measures:
             self.reading, self.memory_after = Reading(text), self.memory
@@ -254,17 +270,18 @@ class SayLine(QFrame):
         if key == self._laid_out:
             return
         self._laid_out = key
-        while self.pieces.count():
-            item = self.pieces.takeAt(0)
+        while self.acts.count():
+            item = self.acts.takeAt(0)
             gone = item.widget() if item is not None else None
             if gone is not None:
                 gone.hide()
                 gone.deleteLater()
         self.walk = []
         for n, step in enumerate(self.reading.steps):
+            self._begin_act()
             if n:
                 self._add_text("then", "caption")
-            for field, caption, value, missing in shown_pieces(step)[: 8 if len(self.reading.steps) == 1 else 5]:
+            for field, caption, value, missing in shown_pieces(step):
                 piece = Piece(caption, value, missing)
                 piece.edit.editingFinished.connect(lambda n=n, f=field, p=piece: self._corrected(n, f, p.edit))
                 piece.edit.returnPressed.connect(self.edit.setFocus)
@@ -274,13 +291,27 @@ class SayLine(QFrame):
                 self.pieces.addWidget(piece)
             doubt = step.doubt or ("lengths differ: which how long?" if "which lengths" in step.missing() else "")
             if doubt:
-                self._add_text(doubt, "copper")
-        if not self.reading.steps and self.edit.toPlainText().strip():
-            self._add_text(self.otherwise(), "quiet")
+                self._add_text(doubt, "copper", 1)
+            else:
+                self.pieces.addStretch(1)
         asked = next((str(w.value) for w in self.reading.unknown if w.value not in self.no_drives), "")
+        if not self.reading.steps:
+            self._begin_act()
+            if self.edit.toPlainText().strip():
+                self._add_text(self.otherwise(), "quiet")
         if asked:
             self._ask(asked)
-        self.pieces.addStretch(1)
+        if not self.reading.steps:
+            self.pieces.addStretch(1)
+        self.holder.setFixedHeight(ACT_HIGH * max(1, min(MOST_ACTS, self.acts.count())))
+
+    def _begin_act(self) -> None:
+        """A row of its own for each act, as wide as there is room."""
+        row = QWidget()
+        self.pieces = QHBoxLayout(row)
+        self.pieces.setSpacing(0)
+        self.pieces.setContentsMargins(0, 0, 0, 0)
+        self.acts.addWidget(row)
 
     def _walk(self, at: int, forward: bool) -> None:
         """From the sentence through its pieces and back to it."""
@@ -301,22 +332,24 @@ class SayLine(QFrame):
             length = "" if r.aside.seconds is None else f" of {duration(r.aside.seconds)}"
             return f"to the bench: {r.aside.kind}{length}"
         if r.amends:
-            return "adds to the step before: " + ", ".join(
+            return "adds to the previous step: " + ", ".join(
                 v for _, c, v, missing in shown_pieces(r.amends[0]) if not missing
             )
         for what, notes in (("a caution", r.cautions), ("a finding", r.findings)):
             if notes:
-                return f"{what} ({notes[0].kind}), kept with the step before"
+                return f"{what} ({notes[0].kind}), kept with the previous step"
         if r.routes:
-            return f"a route spoken of, to the {r.routes[0].target}; nothing is logged"
+            return f"a route described, to the {r.routes[0].target}; not logged"
         return "no step understood yet"
 
-    def _add_text(self, text: str, name: str) -> None:
+    def _add_text(self, text: str, name: str, stretch: int = 0) -> None:
         label = QLabel(text)
         label.setObjectName(name)
-        label.setWordWrap(len(text) > 40)
-        label.setContentsMargins(0, 12, 14, 0)
-        self.pieces.addWidget(label)
+        label.setWordWrap(stretch > 0 or len(text) > 40)
+        label.setContentsMargins(0, 8 if stretch else 12, 8, 0)
+        if stretch:
+            label.setMinimumWidth(120)
+        self.pieces.addWidget(label, stretch)
 
     def _ask(self, word: str) -> None:
         button = AskButton(f"What is “{word}”?")
@@ -355,7 +388,7 @@ class SayLine(QFrame):
             self.asked.emit(self.reading.aside)
             return
         if self.reading.empty:
-            self.hints.setText("Nothing to log in this yet. Say what you took off, undid or opened.")
+            self.hints.setText("Nothing to log yet: say what you took off, undid or opened.")
             return
         reading = self.reading
         self.logged.emit(reading)

@@ -81,14 +81,14 @@ class QuestionsPanel(ReachPanel):
 
     def _words(self, study: Study) -> str:
         if not self.lines:
-            return "Nothing is left to ask: the reach of these parts is exact."
+            return "No open questions: the reach of these parts is exact."
         line = self.lines[self.at]
         doubts = sum(bool(one.fact) for one in self.lines)
         if line.fact:
             names = " and ".join(study.name(p) for p in line.parts)
             asked = line.words.split("? (")[0] + "?"
             return f"{asked}  {doubts} facts contradict each other; with them {names} cannot be reached."
-        left = f"At most {plural(len(self.lines) - doubts, 'answer')} left until every priority part is exact."
+        left = f"At most {plural(len(self.lines) - doubts, 'answer')} until every priority part is exact."
         return f"{line.words}  {left}"
 
     def _picked(self, id: str) -> None:

@@ -17,7 +17,7 @@ class OverviewPanel(ReachPanel):
     """Every part that some step frees: steps, time, tools, renewals and risk."""
 
     def __init__(self, session: Session, figures: Figures) -> None:
-        super().__init__(session, figures, Table(Rows(HEADS), "All parts at a glance"))
+        super().__init__(session, figures, Table(Rows(HEADS), "Overview of all parts"))
         self.table.widths(150, 120, 220, 84, 84, 90)
         self.bars = [Bar(self.table) for _ in HEADS[1:]]
         for n, bar in enumerate(self.bars, 1):
@@ -34,7 +34,7 @@ class OverviewPanel(ReachPanel):
         self.table.refresh(ids, cells, marked, targets[-1] if targets else "")
         known = set(ids)
         shut = [p for p, r in (self.figures.reach() or {}).items() if p not in known and r.why_not]
-        words = f"{plural(len(ids), 'part')}, {len(marked)} of priority first. Risk is in points, not chances."
+        words = f"{plural(len(ids), 'part')}, {len(marked)} priority parts first. Risk is in points, not a probability."
         if shut:
             words += f" {plural(len(shut), 'part')} cannot be reached."
         self.said.setText(words if found is not None else f"All parts: {self.figures.pending}")

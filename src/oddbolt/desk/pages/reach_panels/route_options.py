@@ -44,7 +44,7 @@ class RouteOptionsPanel(QWidget):
         self.least.idClicked.connect(self._least)
         self.weigh = self._line(EXAMPLE, "weights of the route", 168, self._weigh)
         ways.addWidget(self.weigh)
-        self.more = QPushButton("wishes")
+        self.more = QPushButton("options")
         self.more.setObjectName("word")
         self.more.setCheckable(True)
         self.more.toggled.connect(self._unfold)
@@ -53,16 +53,17 @@ class RouteOptionsPanel(QWidget):
         both.addLayout(self._lines[0])
         self.second = QWidget()
         self.second.setLayout(self._lines[1])
-        self.kept_in = self._line("leave these in", "parts that shall stay in", 110, self._keep_in, self._parts)
+        self.kept_in = self._line("parts to leave in", "parts to leave in", 110, self._keep_in, self._parts)
         means.addWidget(self.kept_in)
         self.without = _quiet("without")
         means.addWidget(self.without)
         self.avoid = {what: self._word(means, what) for what in AVOID}
         self.face, self.power, self.variant = (
-            self._box(choice, name) for name in ("face to work from", "how the power is cut", "variant of the device")
+            self._box(choice, name)
+            for name in ("face to work from", "how to isolate the power", "variant of the device")
         )
-        self.own = self._word(means, "my bench only")
-        self.own.setToolTip("Only with the tools listed as your bench on Prepare")
+        self.own = self._word(means, "my tools only")
+        self.own.setToolTip("Use only the tools listed under my bench on Prepare")
         means.addStretch(1)
         choice.addStretch(1)
         both.addWidget(self.second)
@@ -137,8 +138,8 @@ class RouteOptionsPanel(QWidget):
             self.without.setVisible(bool(found.avoid))
             faces = [(f"from the {face} only", face) for face in found.faces]
             _fill(self.face, [("from any face", ""), *faces] if faces else [])
-            steps = [(f"cut by {study.step_number(s)}: {step_text(study, s)}", s) for s in found.isolating]
-            _fill(self.power, [("power cut the best way", ""), *steps, ("worked on live", "not")] if steps else [])
+            steps = [(f"isolate by {study.step_number(s)}: {step_text(study, s)}", s) for s in found.isolating]
+            _fill(self.power, [("isolate by best step", ""), *steps, ("power live", "not")] if steps else [])
             _fill(self.variant, [("all variants", ""), *((v, v) for v in found.variants)] if found.variants else [])
         self.kept_in.set_shown("; ".join(study.name(p) for p in self.keep_in if p in study.parts))
         options = self.options()
@@ -151,7 +152,7 @@ class RouteOptionsPanel(QWidget):
             options.tools is not None,
         ]
         count = sum(map(bool, more))
-        self.more.setText(plural(count, "wish") if count else "wishes")
+        self.more.setText(plural(count, "option") if count else "options")
         return options
 
     def forget(self) -> None:

@@ -20,7 +20,7 @@ from oddbolt.desk.widgets.inputs import LineField, word_group
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 #: which changes are listed
-LISTS = ("by itself", "only together", "for nothing")
+LISTS = ("by itself", "only together", "no benefit")
 
 
 class WhatIfPanel(ReachPanel):
@@ -30,8 +30,8 @@ class WhatIfPanel(ReachPanel):
     tried = Signal()
 
     def __init__(self, session: Session, figures: Figures) -> None:
-        rows = Rows(("if it were", "this route", "all priority parts", "helps"), figures=(1, 2))
-        super().__init__(session, figures, Table(rows, "What holds the device back"))
+        rows = Rows(("change", "this route", "all priority parts", "helps"), figures=(1, 2))
+        super().__init__(session, figures, Table(rows, "What holds it back"))
         self.changes: tuple[Change, ...] = ()
         self.targets: tuple[str, ...] = ()
         self.options = RouteOptions()
@@ -42,11 +42,11 @@ class WhatIfPanel(ReachPanel):
         self.lists = word_group(self, self.line, enumerate(LISTS))
         self.lists.idClicked.connect(lambda _: self.refresh(self.targets, self.options))
         self.name = LineField()
-        self.name.setPlaceholderText("keep it as …")
-        self.name.setAccessibleName("name to keep the what-if under")
+        self.name.setPlaceholderText("save as …")
+        self.name.setAccessibleName("name of the what-if")
         self.name.setFixedWidth(150)
         self.name.entered.connect(self._keep)
-        self.drop = QPushButton("Drop it")
+        self.drop = QPushButton("Drop")
         self.drop.setToolTip("Escape")
         self.drop.clicked.connect(self.drop_trial)
         self.line.addWidget(self.name)
@@ -71,7 +71,7 @@ class WhatIfPanel(ReachPanel):
         self.cheap.show_effects(alone or (), self.changes, self._named)
         if effects is None:
             self._show_rows([], kept(study), {})
-            self.said.setText("Every change is being weighed …" if alone is None else "Pairs are being weighed …")
+            self.said.setText("Evaluating changes …" if alone is None else "Evaluating pairs …")
         else:
             own = {e: sum(b - a for p, b, a in e.parts if p in targets) for e in effects}
             listed = [e for e in effects if (e.seconds > LEAST_S) == (shown != 2)]
@@ -84,21 +84,19 @@ class WhatIfPanel(ReachPanel):
             button.setVisible(not self.changes)
         if self.changes:
             self.said.setText(self._moved(self.figures.trial(self.changes, targets, options)))
-            self.drop.setText("Forget it" if self._known_as() else "Drop it")
+            self.drop.setText("Delete" if self._known_as() else "Drop")
 
     @staticmethod
     def _heading(shown: int, listed: int, of: int) -> str:
         if shown == 1:
-            return (
-                f"{plural(listed, 'pair')} of changes that help only together." if listed else "No pair helps that way."
-            )
+            return f"{plural(listed, 'pair')} of changes that only help together." if listed else "No pair helps."
         if shown == 2:
-            return f"{plural(listed, 'change')} would help no one: leave these as they are."
-        return f"Choose a change to try it. {plural(of - listed, 'other change')} would help no one."
+            return f"{plural(listed, 'change')} help no part; leave them as they are."
+        return f"Select a change to try it. {plural(of - listed, 'other change')} help no part."
 
     def _weighed(self, n: int, of: int) -> None:
         if self.isVisible() and not self.changes and n < of:
-            self.said.setText(f"Every change is being weighed: {n} of {of} …")
+            self.said.setText(f"Evaluating changes: {n} of {of} …")
 
     def _named(self, effect: Effect) -> str:
         return all_in_words(self.session.study, effect.changes)
@@ -152,15 +150,15 @@ class WhatIfPanel(ReachPanel):
         self.changes = ()
         self.table.clearSelection()
         if name:
-            self.session.attempt("forget a what-if", dropped, name)
+            self.session.attempt("delete what-if", dropped, name)
         self.tried.emit()
 
     def _known_as(self) -> str:
         return next((name for name, what in kept(self.session.study).items() if what == self.changes), "")
 
     def _keep(self, text: str) -> None:
-        if self.changes and text.strip() and self.session.attempt("keep a what-if", keep, text, self.changes):
-            self.session.tell(f"Kept as {text.strip()}; the record itself is as it was.")
+        if self.changes and text.strip() and self.session.attempt("save what-if", keep, text, self.changes):
+            self.session.tell(f"Kept as {text.strip()}; the record is unchanged.")
         self.name.set_shown("")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
