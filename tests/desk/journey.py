@@ -28,17 +28,16 @@ def type_into(widget, text):
 
 
 def answer_dialog(path):
-    """Type a name into the file dialog that is open, and press Return until it is gone: the first Return may only
-    close its list of suggestions."""
+    """Name a file in the dialog that is open and accept it. The name is set whole: while it is typed, the dialog's list
+    of suggestions, which is read on a thread, may change it."""
     until(lambda: isinstance(QApplication.activeModalWidget(), QFileDialog))
     dialog = QApplication.activeModalWidget()
     name = dialog.findChild(QLineEdit)
-    name.selectAll()
-    QTest.keyClicks(name, str(path))
 
     def gone():
         if isValid(dialog) and dialog.isVisible():
-            QTest.keyClick(name, Key.Key_Return)
+            name.setText(str(path))
+            dialog.accept()
         return not isValid(dialog) or not dialog.isVisible()
 
     until(gone)

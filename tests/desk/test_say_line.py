@@ -234,5 +234,7 @@ def test_measurements_that_leave_it_open_are_not_entered(qtbot, window):
     qtbot.keyClick(say.edit, Qt.Key.Key_Return)
     say.edit.setPlainText("od 3, pitch .2")
     qtbot.keyClick(say.edit, Qt.Key.Key_Return)
-    assert "fit no screw in the tables together" in "".join(label.text() for label in window.notice.findChildren(QLabel))
+    assert "fit no screw in the tables together" in "".join(
+        label.text() for label in window.notice.findChildren(QLabel)
+    )
     assert say.edit.toPlainText() == "od 3, pitch .2"
