@@ -10,7 +10,7 @@ import pytest
 
 import oddbolt
 from oddbolt.core.narration import shipped
-from oddbolt.core.reach.step_times import joint_seconds
+from oddbolt.core.reach.motions import joint_seconds
 from oddbolt.core.reference.joint_kinds import joint_kinds, kind_undone_by
 from oddbolt.core.reference.tables import table
 from oddbolt.core.study import Joint

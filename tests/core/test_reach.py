@@ -20,10 +20,10 @@ from oddbolt.core.reach import (
     step_times,
 )
 from oddbolt.core.reach.closures import Closures
+from oddbolt.core.reach.motions import joint_seconds, motion_seconds
 from oddbolt.core.reach.problem import Problem
 from oddbolt.core.reach.route_options import RouteOptions
 from oddbolt.core.reach.step_masks import bits, record_of
-from oddbolt.core.reach.step_times import joint_seconds, motion_seconds
 from oddbolt.core.reach.totals import standard_steps
 from oddbolt.core.study import Fact, Joint, Part, Run, Step, change
 from oddbolt.core.study.edits import lap

@@ -4,7 +4,7 @@ import math
 
 import pytest
 
-from oddbolt.core.reach.step_times import joint_seconds, motion_seconds
+from oddbolt.core.reach.motions import joint_seconds, motion_seconds
 from oddbolt.core.reference.tables import breaking_torque_ncm, drives, screw_label, table, thread_of, threads
 from oddbolt.core.study import Joint
 

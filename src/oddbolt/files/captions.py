@@ -74,14 +74,14 @@ def _plain(text: str) -> list[Cue]:
         if match:
             hours, minutes, seconds, part = match.groups()
             at = int(hours or 0) * 3600 + int(minutes) * 60 + int(seconds) + float(f"0.{part}" if part else 0)
-            line = line[match.end() :]
-        if line.strip():
-            cues.append(Cue(at, at, line.strip()))
+        said = line[match.end() :].strip() if match else line.strip()
+        if said:
+            cues.append(Cue(at, at, said))
     return cues
 
 
 def _decoded(raw: bytes, name: str) -> str:
-    codecs = ["utf-16"] if raw[:4] in (b"\xff\xfe\x00\x00",) or raw[:2] in (b"\xff\xfe", b"\xfe\xff") else ["utf-8-sig"]
+    codecs = ["utf-16"] if raw[:4] == b"\xff\xfe\x00\x00" or raw[:2] in (b"\xff\xfe", b"\xfe\xff") else ["utf-8-sig"]
     for codec in codecs:
         try:
             text = raw.decode(codec)

@@ -32,7 +32,7 @@ def read_outline(path: Path) -> Outline:
         rings = _svg_rings(text) if ending == ".svg" else _dxf_rings(text)
     except FileError:
         raise
-    except Exception as error:  # the readers raise what they like on a broken drawing
+    except Exception as error:  # noqa: BLE001 - a foreign file may raise anything in the library  # the readers raise what they like on a broken drawing
         raise FileError(f"{path.name} cannot be read as a drawing: {error}.") from None
     if not rings:
         raise FileError(f"{path.name} holds no closed path.")

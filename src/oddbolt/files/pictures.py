@@ -71,7 +71,7 @@ def look_at(data: bytes, name: str) -> Looked:
         raise FileError(f"{name} is not a JPEG or PNG picture.") from None
     except FileError:
         raise
-    except Exception as error:  # a hostile picture can make its decoder raise anything
+    except Exception as error:  # noqa: BLE001 - a foreign file may raise anything in the library  # a hostile picture can make its decoder raise anything
         raise FileError(f"{name} is damaged or cut short and was not kept: {error}.") from None
 
 
@@ -100,7 +100,7 @@ def small(data: bytes, photo: Photo, side: int) -> bytes:
         out = BytesIO()
         image.convert("RGB").save(out, "JPEG", quality=82)
         return out.getvalue()
-    except Exception as error:  # a hostile picture can make its decoder raise anything
+    except Exception as error:  # noqa: BLE001 - a foreign file may raise anything in the library  # a hostile picture can make its decoder raise anything
         raise FileError(f"The picture of photo {photo.id} cannot be read: {error}.") from None
 
 
@@ -135,5 +135,5 @@ def pixels(path: Path) -> NDArray[np.uint8]:
         while image.width * image.height > ENOUGH_PIXELS:
             image = image.reduce(2)
         return np.ascontiguousarray(np.asarray(image.convert("RGB"), dtype=np.uint8))
-    except Exception as error:  # a hostile picture can make its decoder raise anything
+    except Exception as error:  # noqa: BLE001 - a foreign file may raise anything in the library  # a hostile picture can make its decoder raise anything
         raise FileError(f"{path.name} cannot be read as a photo: {error}.") from None

@@ -36,7 +36,7 @@ def record(letter: str, values: Mapping[str, Any]) -> Any:
     cls = KINDS[letter][0]
     unknown = set(values) - {a.name for a in attrs.fields(cls)}
     if unknown:
-        raise FileError(f"{cls.__name__} {str(values.get('id', ''))[:20]} has no {sorted(unknown)[0][:40]!r}.")
+        raise FileError(f"{cls.__name__} {str(values.get('id', ''))[:20]} has no {min(unknown)[:40]!r}.")
     fitting = checked(cls, values, letter)
     if letter == "R":
         laps = values.get("laps", [])
@@ -75,7 +75,7 @@ def from_json(data: Any) -> Study:
         )
     unknown = set(data) - {"format", "version", "device"} - {name for _, name in KINDS.values()}
     if unknown:
-        raise FileError(f"This study holds {sorted(unknown)[0]!r}, which this program does not know.")
+        raise FileError(f"This study holds {min(unknown)!r}, which this program does not know.")
     described = data.get("device", {})
     if not isinstance(described, dict) or set(described) - {a.name for a in attrs.fields(Device)}:
         raise FileError("The device cannot be read: it must be a record with the fields of a device.")

@@ -78,7 +78,7 @@ class Store:
         lock = _locked(path)
         made = cls(path, _connect(path), lock=lock)
         made._next = store._next
-        _hold(made)
+        _hold(path)
         return made
 
     @classmethod
@@ -117,7 +117,7 @@ class Store:
                 link.close()
                 written = cls(path, _connect(path), lock=lock)
                 written._next = store._next
-                _hold(written)
+                _hold(path)
                 return written, study
         except BaseException:
             _release(lock)
@@ -378,9 +378,10 @@ def _place_of(path: Path) -> tuple[int, int] | None:
     return found.st_dev, found.st_ino
 
 
-def _hold(store: Store) -> None:
-    if store._lies_at is not None:
-        _HELD[store._lies_at] = store.path
+def _hold(path: Path) -> None:
+    place = _place_of(path)
+    if place is not None:
+        _HELD[place] = path
 
 
 def _check_not_held(path: Path) -> None:

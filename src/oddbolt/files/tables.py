@@ -162,28 +162,28 @@ def _joints(study: Study) -> list[list[str]]:
             "note",
         ]
     ]
-    for j in study.joints.values():
-        out.append(
-            [
-                j.id,
-                j.kind,
-                study.name(j.id),
-                "" if j.count is None else str(j.count),
-                _names(study, j.holds),
-                study.name(j.into) if j.into else "",
-                screw_label(j.drive, "") if j.drive else "",
-                j.size,
-                j.thread,
-                _number(j.length_mm),
-                j.head,
-                _number(j.head_mm),
-                j.finish,
-                _number(j.torque_ncm),
-                j.latch,
-                {None: "", True: "yes", False: "no"}[j.tab],
-                j.reuse,
-                j.place,
-                j.note,
-            ]
-        )
+    out += [
+        [
+            j.id,
+            j.kind,
+            study.name(j.id),
+            "" if j.count is None else str(j.count),
+            _names(study, j.holds),
+            study.name(j.into) if j.into else "",
+            screw_label(j.drive, "") if j.drive else "",
+            j.size,
+            j.thread,
+            _number(j.length_mm),
+            j.head,
+            _number(j.head_mm),
+            j.finish,
+            _number(j.torque_ncm),
+            j.latch,
+            {None: "", True: "yes", False: "no"}[j.tab],
+            j.reuse,
+            j.place,
+            j.note,
+        ]
+        for j in study.joints.values()
+    ]
     return out

@@ -203,7 +203,7 @@ def identify(seen: Measured, most: int = 5) -> Identified:
         weight = weight * part
     total = float(weight.sum())
     posterior = weight / total if total > 0 else pool.prior
-    classes, members = _classes(pool, seen)
+    classes, members = _classes(seen)
     shares = np.bincount(members, weights=posterior, minlength=len(classes))
     order = np.argsort(-shares, kind="stable")[:most]
     keep = [n for n in order if shares[n] >= max(0.01, 0.02 * shares[order[0]])]
@@ -213,7 +213,7 @@ def identify(seen: Measured, most: int = 5) -> Identified:
     nominal = min(LENGTHS_MM, key=lambda made: abs(made - length.value)) if length else None
     if length and nominal is not None and abs(nominal - length.value) > 0.25 + 2 * length.off:
         nominal = None
-    return Identified(found, nxt, gain, nominal, _trouble(pool, seen, parts), seen.notes)
+    return Identified(found, nxt, gain, nominal, _trouble(seen, parts), seen.notes)
 
 
 def _shaped(pool: _Pool, seen: Measured, key: str, value: float, off: float) -> tuple[Floats, Floats, float, float]:
@@ -221,7 +221,7 @@ def _shaped(pool: _Pool, seen: Measured, key: str, value: float, off: float) -> 
     return low, high, value, off
 
 
-def _classes(pool: _Pool, seen: Measured) -> tuple[Sequence[tuple[str, str, str, str]], NDArray[np.int64]]:
+def _classes(seen: Measured) -> tuple[Sequence[tuple[str, str, str, str]], NDArray[np.int64]]:
     """What is told apart: threads, and drives and heads once something was measured on them."""
     told_drive = bool(seen.driver[0]) or "recess" in seen.figures or "head" in seen.figures
     told_head = "head" in seen.figures or "height" in seen.figures
@@ -251,7 +251,7 @@ def _candidate(
     inside = np.flatnonzero(members == wanted)
     n = int(inside[np.argmax(posterior[inside])])
     thread, head = pool.rows[n][:2]
-    classes, _members = _classes(pool, seen)
+    classes, _members = _classes(seen)
     _name, drive, told_size, head_id = classes[wanted]
     good: list[str] = []
     bad: list[str] = []
@@ -349,7 +349,7 @@ def _entropy(shares: Floats) -> Floats:
     return out
 
 
-def _trouble(pool: _Pool, seen: Measured, parts: Mapping[str, Floats]) -> str:
+def _trouble(seen: Measured, parts: Mapping[str, Floats]) -> str:
     """What contradicts what: a figure that no candidate near the others fits."""
     keys = [k for k in parts if k != "driver"]
     if not keys:

@@ -151,7 +151,7 @@ def _take(out: Measured, part: str) -> Measured:
         n = int(counted["n"])
         if n < 1:
             raise BenchError("Count at least one thread for the pitch.")
-        span, off = _figure("length", counted)
+        span, off = _figure(counted)
         return _add(out, "pitch", span / n, (off or CARE["od"] * 3) / n)
     fits = FITS.fullmatch(part) or FITTED.fullmatch(part)
     driver = driver_of(fits["size"] if fits else part)
@@ -166,11 +166,11 @@ def _take(out: Measured, part: str) -> Measured:
             return _take(_take(out, first.group().strip()), part[first.end() :].strip())
         raise BenchError(f"“{part}” is not a known measurement; type it like “head 3.2” or “7 threads over 2.5”.")
     key = next(k for k in WORDS if match[k])
-    value, off = _figure(key, match)
+    value, off = _figure(match)
     return _add(out, key, value, off)
 
 
-def _figure(key: str, match: re.Match[str]) -> tuple[float, float | None]:
+def _figure(match: re.Match[str]) -> tuple[float, float | None]:
     unit = (match["unit"] or "mm").lower()
     value = quantity(f"{match['value']} {unit}", "length")
     off = abs(float(match["off"].replace(",", "."))) if match["off"] else None

@@ -61,7 +61,7 @@ def window(thread: Thread, into: str = "metal", klass: str = "8.8", engaged_mm: 
         low, high = (preload_torque_ncm(thread, YIELD_MPA[klass], mu) for mu in FRICTION)
         strip, formula = None, "F·(0.159 P + 0.577 d2 µ + D/2 µ), F for 90 % of yield, µ 0.08 to 0.16"
         source = "VDI 2230, from memory, unverified"
-        low, high = 0.75 * low, high
+        low *= 0.75
     else:
         deep = engaged_mm or ENGAGED * thread.diameter_mm
         strength = BOSS_MPA if into == "plastic" else INSERT_MPA

@@ -74,10 +74,9 @@ def sentences(cues: Iterable[Cue]) -> list[Sentence]:
         if open_text and (late or len(open_text) > 400 or not carries_on(open_text, cue.text)):
             out.append(Sentence(open_at, open_text))
             open_text = ""
-        for piece in _cut(cue.text):
-            if open_text:
-                piece = f"{open_text} {piece}"
-            else:
+        for cut in _cut(cue.text):
+            piece = f"{open_text} {cut}" if open_text else cut
+            if not open_text:
                 open_at = cue.start_s
             if re.search(r"[.!?:]['\")]?$", piece) and not piece.endswith(":"):
                 out.append(Sentence(open_at, piece))

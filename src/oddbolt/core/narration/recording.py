@@ -189,7 +189,7 @@ def _enter(study: Study, draft: DraftStep) -> tuple[Study, str]:
         step = evolve(step, releases=tuple(joints), takes_out=out)
     study = put(study, step)
     if out:
-        study = _hold_by(study, step.id, out)
+        study = _hold_by(study, out)
     return _facts(study, draft, step), step.id
 
 
@@ -240,7 +240,7 @@ def _softened(study: Study, parts: list[str]) -> list[str]:
     return [j for j in ready if set(study.joints[j].holds) & set(parts)]
 
 
-def _hold_by(study: Study, step_id: str, out: tuple[str, ...]) -> Study:
+def _hold_by(study: Study, out: tuple[str, ...]) -> Study:
     """Let joints released since the last part came off hold what comes off now, if nobody said what they hold."""
     for id in reversed(list(study.steps)[:-1]):
         step = study.steps[id]
@@ -332,7 +332,7 @@ def _findings(study: Study, notes: Iterable[DraftNote], last: str) -> Study:
     for note in notes:
         about = find_part(study, note.part) if note.part else ""
         unit = note.unit or (f"of {note.out_of:g}" if note.out_of else "")
-        about = about or (last if note.kind in ("damage",) else "")
+        about = about or (last if note.kind == "damage" else "")
         same = (note.kind, note.text.casefold(), about)
         if same in told:
             continue  # one sentence, one finding

@@ -23,7 +23,7 @@ MOST_POINTS = 4000
 CORNER_DEG = 25.0
 _NUMBER = r"[+-]?\d+(?:[.,]\d+)?"
 _ROUNDED = re.compile(
-    rf"\s*({_NUMBER})\s*(?:mm)?\s*[x×]\s*({_NUMBER})\s*(?:mm)?\s*(?:r\s*({_NUMBER})\s*(?:mm)?)?\s*", re.I
+    rf"\s*({_NUMBER})\s*(?:mm)?\s*[x×]\s*({_NUMBER})\s*(?:mm)?\s*(?:r\s*({_NUMBER})\s*(?:mm)?)?\s*", re.IGNORECASE
 )
 EXAMPLE = "rounded 84 x 52 r 6"
 

@@ -165,7 +165,7 @@ class Ordering:
         upper: float = float("inf"),
         budget_s: float = 5.0,
         stopped: Callable[[], bool] = lambda: False,
-        better: Callable[[Order], None] = lambda order: None,
+        better: Callable[[Order], None] = lambda _order: None,
     ) -> Order | None:
         """The best order. None if none is below ``upper``. When the budget (s) ends first, or ``stopped`` says so, the
         best so far with ``proved`` false. Whenever a better one is met before the proof, it is given to ``better``."""

@@ -8,7 +8,7 @@ from functools import lru_cache
 from attrs import frozen
 
 from oddbolt.core.reach.closures import Closures
-from oddbolt.core.reach.needs import Needs, needs_of
+from oddbolt.core.reach.needs import needs_of
 from oddbolt.core.reach.parts import Reach, reach_of_all
 from oddbolt.core.reach.risk import renewals_of, risk_of
 from oddbolt.core.reach.routes import Route
@@ -86,13 +86,13 @@ def passed(study: Study, route: Route, near: int = NEAR) -> tuple[Passed, ...]:
         own = needs.record.taking.get(part, 0)
         if not goal or goal & done or not own:
             continue
-        missing = _missing(needs, closures, goal, done)
+        missing = _missing(closures, goal, done)
         if missing is not None and missing.bit_count() <= near:
             out.append(Passed(part, missing.bit_count(), round(closures.cost(missing), 1)))
     return tuple(sorted(out, key=lambda p: (not study.parts[p.part].priority, p.steps, p.seconds)))
 
 
-def _missing(needs: Needs, closures: Closures, goal: int, done: int) -> int | None:
+def _missing(closures: Closures, goal: int, done: int) -> int | None:
     """The fewest steps beyond those done that reach a goal by what was done; None where that helps nothing."""
     masks, open_needs = closures.forced
     ways = []

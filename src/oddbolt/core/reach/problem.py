@@ -6,11 +6,12 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 from types import MappingProxyType
 
+from oddbolt.core.reach.motions import bench_seconds
 from oddbolt.core.reach.needs import Needs
 from oddbolt.core.reach.order_search import Job, Order, Ordering
 from oddbolt.core.reach.risk import renewals_of, risk_of
 from oddbolt.core.reach.step_masks import bits
-from oddbolt.core.reach.step_times import bench_seconds, step_times
+from oddbolt.core.reach.step_times import step_times
 from oddbolt.core.study import Step
 
 REMEMBERED = 4096
@@ -61,7 +62,7 @@ class Problem:
         upper: float = float("inf"),
         budget_s: float = 5.0,
         stopped: Callable[[], bool] = lambda: False,
-        better: Callable[[Order], None] = lambda order: None,
+        better: Callable[[Order], None] = lambda _order: None,
     ) -> Order | None:
         """The best order of a closed set, None if none is below ``upper`` (s); its jobs are numbered by their place in
         the set. What was proved is remembered. See :meth:`Ordering.solve`."""

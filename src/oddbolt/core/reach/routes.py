@@ -14,12 +14,13 @@ from attrs import evolve, frozen
 
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach.closures import Closures
+from oddbolt.core.reach.motions import bench_seconds
 from oddbolt.core.reach.needs import Needs, chain, explain, needs_of
 from oddbolt.core.reach.order_search import Order
 from oddbolt.core.reach.problem import Problem
 from oddbolt.core.reach.route_options import RouteOptions, as_variant, barred
 from oddbolt.core.reach.step_masks import bits
-from oddbolt.core.reach.step_times import bench_seconds, step_times
+from oddbolt.core.reach.step_times import step_times
 from oddbolt.core.reach.totals import Totals, totals
 from oddbolt.core.study import Study
 
@@ -74,7 +75,7 @@ def route_to(
     stopped: Callable[[], bool] = lambda: False,
     options: RouteOptions = ANY,
     without: frozenset[str] = frozenset(),
-    better: Callable[[Route], None] = lambda route: None,
+    better: Callable[[Route], None] = lambda _route: None,
 ) -> Route:
     """The route that frees every part of ``targets`` as wished, without the steps named in ``without``. When the budget
     (s) ends before the proof, or ``stopped`` says so, the best so far; ``better`` is given each better one on the way.
@@ -120,7 +121,7 @@ def best_order(
     goals: Sequence[int],
     budget_s: float,
     stopped: Callable[[], bool] = lambda: False,
-    better: Callable[[int, float, Order], None] = lambda mask, floor, order: None,
+    better: Callable[[int, float, Order], None] = lambda *_: None,
 ) -> tuple[Order | None, int, bool, float]:
     """The best order that does a step of each of ``goals`` (masks), the set of its steps, whether that is proved, and a
     time (s) that no order beats. Each better order on the way is given to ``better``, after its set and that time."""

@@ -9,8 +9,9 @@ from collections.abc import Iterator, Sequence
 
 from attrs import frozen
 
+from oddbolt.core.reach.motions import bench_seconds
 from oddbolt.core.reach.routes import Leg
-from oddbolt.core.reach.step_times import StepTime, bench_seconds, step_times
+from oddbolt.core.reach.step_times import StepTime, step_times
 from oddbolt.core.study import Step, Study
 
 

@@ -15,8 +15,8 @@ import numpy as np
 from attrs import frozen
 from numpy.typing import NDArray
 
+from oddbolt.core.reach.motions import bench_seconds
 from oddbolt.core.reach.routes import Leg
-from oddbolt.core.reach.step_times import bench_seconds
 from oddbolt.core.reach.three_point import told
 from oddbolt.core.study import Study
 

@@ -18,7 +18,7 @@ from attrs import frozen
 from numpy.typing import NDArray
 
 from oddbolt.core.errors import ReachError
-from oddbolt.core.reach.step_times import estimate, recipe_seconds
+from oddbolt.core.reach.motions import estimate, recipe_seconds
 from oddbolt.core.reference.joint_kinds import ids_where, joint_kinds
 from oddbolt.core.reference.tables import table
 from oddbolt.core.study import Step, Study

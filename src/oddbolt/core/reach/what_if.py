@@ -14,11 +14,11 @@ from attrs import evolve, frozen
 
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach.closures import Closures
+from oddbolt.core.reach.motions import estimate
 from oddbolt.core.reach.needs import needs_of
 from oddbolt.core.reach.problem import Problem
 from oddbolt.core.reach.routes import best_order
 from oddbolt.core.reach.step_masks import priority_parts
-from oddbolt.core.reach.step_times import estimate
 from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.reference.tables import screw_label, table
 from oddbolt.core.study import Joint, Step, Study, WhatIf, change, new_id, put, remove

@@ -184,7 +184,7 @@ def _checks(study: Study, tags: set[str], names: dict[str, str]) -> None:
         reading = charge.check.reading if charge.check else None
         tags |= {"charge not read"} if reading is None else {"charge high"} if charge.state == OVER else set()
         names["charge"] = "" if reading is None else f"{reading:g}"
-    swollen = re.compile(r"\b(?<!not )(?<!no )(?:swollen|swelling|bulg\w+|puffed|puffy)\b", re.I)
+    swollen = re.compile(r"\b(?<!not )(?<!no )(?:swollen|swelling|bulg\w+|puffed|puffy)\b", re.IGNORECASE)
     cells = contents(study).get("cell", ())
     kinds = ("damage", "complaint", "caution", "note")
     told = [f.text for f in study.findings.values() if f.about in cells and f.kind in kinds]

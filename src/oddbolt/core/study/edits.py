@@ -106,10 +106,10 @@ def change(study: Study, id: str, **fields: Any) -> Study:
     """Change fields of the thing with this id. A figure that its new kind has not is dropped with the kind."""
     thing = _existing(study, id)
     if isinstance(thing, Joint) and "kind" in fields:
-        fields = _figures_of_kind(thing, fields)
+        fields = _figures_of_kind(fields)
     unknown = set(fields) - {a.name for a in attrs.fields(type(thing))} | ({"id"} & set(fields))
     if unknown:
-        raise StudyError(f"{study.name(id)} has no {sorted(unknown)[0]!r} to change.")
+        raise StudyError(f"{study.name(id)} has no {min(unknown)!r} to change.")
     return put(study, attrs.evolve(thing, **fields))
 
 
@@ -225,7 +225,7 @@ def _check_carriers(study: Study, part: Part) -> None:
         inside = study.parts[inside].inside
 
 
-def _figures_of_kind(joint: Joint, fields: dict[str, Any]) -> dict[str, Any]:
+def _figures_of_kind(fields: dict[str, Any]) -> dict[str, Any]:
     from oddbolt.core.study.model import FIGURES
 
     kept = FIGURES.get(fields["kind"], ())

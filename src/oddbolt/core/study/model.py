@@ -6,7 +6,7 @@ recorded". Lengths are in mm, times in s, torque in N·cm, mass in g.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from types import MappingProxyType
 from typing import Any, TypeAlias
 
@@ -319,37 +319,19 @@ class Study:
         """What to call this thing in a sentence."""
         thing = self.find(id)
         match thing:
-            case Part():
-                return thing.name
+            case None:
+                return id
             case Joint():
                 return joint_name(self, thing)
             case Step():
                 return f"step {self.step_number(id)}"
             case Photo():
                 return f"photo {thing.caption or list(self.photos).index(id) + 1}"
-            case Finding():
-                return thing.text
-            case Run():
-                return f"{thing.kind} run {thing.id}"
-            case Callout():
-                return f"callout {thing.letter}"
             case Fact():
                 return f"{self.name(thing.over)} over {self.name(thing.under)}"
-            case Stretch() | EdgePlan() | Warmup():
-                return thing.name
             case Keepout():
                 return thing.name or (self.name(thing.part) if thing.part else thing.kind)
-            case Layer():
-                return thing.name or f"{thing.material} layer"
-            case Check():
-                return f"the check {thing.rule}"
-            case Wait():
-                return f"the {thing.kind} wait"
-            case Sum():
-                return f"the sum {thing.kind}"
-            case WhatIf():
-                return f"the what-if {thing.name}"
-        return id
+        return NAME_OF[type(thing)](thing)
 
     def carriers(self, part_id: str) -> list[str]:
         """The modules that carry this part, innermost first."""
@@ -359,6 +341,22 @@ class Study:
             chain.append(part.inside)
             part = self.parts.get(part.inside)
         return chain
+
+
+#: what to call things whose name stands in themselves
+NAME_OF: Mapping[type[Any], Callable[[Any], str]] = MappingProxyType(
+    {
+        **dict.fromkeys((Part, Stretch, EdgePlan, Warmup), lambda thing: thing.name),
+        Finding: lambda thing: thing.text,
+        Run: lambda thing: f"{thing.kind} run {thing.id}",
+        Callout: lambda thing: f"callout {thing.letter}",
+        Layer: lambda thing: thing.name or f"{thing.material} layer",
+        Check: lambda thing: f"the check {thing.rule}",
+        Wait: lambda thing: f"the {thing.kind} wait",
+        Sum: lambda thing: f"the sum {thing.kind}",
+        WhatIf: lambda thing: f"the what-if {thing.name}",
+    }
+)
 
 
 def joint_name(study: Study, joint: Joint) -> str:

@@ -17,6 +17,6 @@ def doing(study: Study, step: Step) -> set[str]:
         found.add("prying")
     if step.softens:
         found |= {name for name in ("heat", "solvent") if tool_words(name).search(step.said)}
-        if not found & {"heat", "solvent"} and re.search(r"\b(?:warm|heat)", step.said, re.I):
+        if not found & {"heat", "solvent"} and re.search(r"\b(?:warm|heat)", step.said, re.IGNORECASE):
             found.add("heat")
     return found

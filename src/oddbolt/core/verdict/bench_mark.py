@@ -120,7 +120,7 @@ def _on_the_way(study: Study, counts: tuple[Count, ...]) -> dict[str, Joint]:
     return {j: study.joints[j] for s in steps for j in study.steps[s].releases}
 
 
-def _cover_glued(study: Study, counts: tuple[Count, ...], rule: Mapping[str, Any]) -> Iterator[Case]:
+def _cover_glued(study: Study, _counts: tuple[Count, ...], rule: Mapping[str, Any]) -> Iterator[Case]:
     first = next(
         (
             s
@@ -158,7 +158,7 @@ def _glue(tab: bool) -> Callable[[Study, tuple[Count, ...], Mapping[str, Any]], 
     return cases
 
 
-def _drives(study: Study, counts: tuple[Count, ...], rule: Mapping[str, Any]) -> Iterator[Case]:
+def _drives(study: Study, _counts: tuple[Count, ...], rule: Mapping[str, Any]) -> Iterator[Case]:
     kinds: dict[str, list[str]] = {}
     for id, joint in study.joints.items():
         if joint.kind == "screw" and (joint.drive or joint.size):
@@ -169,7 +169,7 @@ def _drives(study: Study, counts: tuple[Count, ...], rule: Mapping[str, Any]) ->
         yield float(extra), rule["reason"].format(count=len(kinds), things=", ".join(kinds)), causes
 
 
-def _look_alikes(study: Study, counts: tuple[Count, ...], rule: Mapping[str, Any]) -> Iterator[Case]:
+def _look_alikes(study: Study, _counts: tuple[Count, ...], rule: Mapping[str, Any]) -> Iterator[Case]:
     for a, b in look_alikes(study):
         gap = abs((a.length_mm or 0) - (b.length_mm or 0))
         names = f"{study.name(a.id)} / {study.name(b.id)}"
@@ -188,7 +188,7 @@ def _renewals(study: Study, counts: tuple[Count, ...], rule: Mapping[str, Any]) 
         yield 1.0, rule["reason"].format(thing=study.name(id)), (id,)
 
 
-def _live(study: Study, counts: tuple[Count, ...], rule: Mapping[str, Any]) -> Iterator[Case]:
+def _live(study: Study, _counts: tuple[Count, ...], rule: Mapping[str, Any]) -> Iterator[Case]:
     for step in needs_of(study).live:
         for id in study.steps[step].releases:
             yield 1.0, rule["reason"].format(thing=study.name(id)), (id,)

@@ -8,7 +8,21 @@ from oddbolt.core.bench.sums import SUMS
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.opening.edge import round_of
 from oddbolt.core.safety import contents
-from oddbolt.core.study import Callout, EdgePlan, Joint, Keepout, Layer, Part, Photo, Run, Step, Stretch, Study, Warmup
+from oddbolt.core.study import (
+    Callout,
+    EdgePlan,
+    Finding,
+    Joint,
+    Keepout,
+    Layer,
+    Part,
+    Photo,
+    Run,
+    Step,
+    Stretch,
+    Study,
+    Warmup,
+)
 from oddbolt.core.study.formatting import duration, plural
 
 
@@ -40,6 +54,8 @@ def what_it_is(study: Study, thing: Any) -> str:
             bits = ["run", plural(len(thing.laps), "lap"), took]
         case Callout():
             bits = ["callout", study.name(thing.photo)]
+        case Finding():
+            bits = ["finding", study.name(thing.about) if thing.about else ""]
         case Layer():
             bits = ["layer", study.name(thing.warmup)]
         case _:

@@ -16,6 +16,7 @@ from oddbolt.core.study import (
     Callout,
     Device,
     EdgePlan,
+    Finding,
     Joint,
     Keepout,
     Layer,
@@ -169,7 +170,13 @@ PHOTO = (
 )
 CALLOUT = (Field("letter", "letter", needed=True), Field("about", "about", "thing"), Field("label", "words"))
 RUN = (Field("kind", "kind", "choice", RUN_KINDS), Field("started", "began"))
-FINDING = (Field("kind", "kind", "choice", FINDING_KINDS), Field("text", "text"))
+FINDING = (
+    Field("kind", "kind", "choice", FINDING_KINDS),
+    Field("text", "text", needed=True),
+    Field("about", "about", "thing"),
+    Field("value", "value", "number"),
+    Field("unit", "unit"),
+)
 FORMS: dict[type[Any], tuple[Field, ...]] = {
     Part: PART,
     Step: STEP,
@@ -182,6 +189,7 @@ FORMS: dict[type[Any], tuple[Field, ...]] = {
     Keepout: KEEPOUT,
     Warmup: WARMUP,
     Layer: LAYER,
+    Finding: FINDING,
 }
 #: which figures of a warm-up belong to which heater
 HEATER_FIGURES = {"plate": ("heater_c", "coupling_w_m2k"), "air": ("heater_c", "coupling_w_m2k"), "pad": ("flux_w_m2",)}

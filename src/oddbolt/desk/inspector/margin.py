@@ -394,9 +394,15 @@ class Margin(QScrollArea):
             box.addWidget(_head("Found"))
         for finding in found:
             label = QLabel(f"{finding.kind}: {finding.text}")
+            label.setTextFormat(Qt.TextFormat.PlainText)
             label.setWordWrap(True)
-            label.setContentsMargins(0, 3, 0, 5)
+            label.setContentsMargins(0, 3, 0, 0)
+            edit = QPushButton("Edit")
+            edit.setObjectName("link")
+            edit.setAccessibleName(f"Edit finding: {finding.text}")
+            edit.clicked.connect(partial(self.session.select, finding.id))
             box.addWidget(label)
+            box.addWidget(edit)
 
     def _build_screws(self, box: QVBoxLayout, joint: Joint) -> None:
         study = self.session.study

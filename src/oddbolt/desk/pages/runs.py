@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QScrollArea, QVBox
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach import TimeStudy, time_study
 from oddbolt.core.reach.describe import step_text
-from oddbolt.core.reach.step_times import estimate
+from oddbolt.core.reach.motions import estimate
 from oddbolt.core.study import Run, Study
 from oddbolt.core.study.formatting import duration, plural, stopwatch
 from oddbolt.desk.pages.page import Desk, Page
@@ -96,7 +96,7 @@ class RunsPage(Page):
         found, why_not = _studied(study)
         odd = {(o.run, o.step): o.expected_s for o in found.odd} if found else {}
         number = {id: n for n, id in enumerate(study.steps, 1)}
-        tapes = [_tape(study, run, number, set(odd)) for run in study.runs.values()]
+        tapes = [_tape(run, number, set(odd)) for run in study.runs.values()]
         self.beside.setText(plural(len(tapes), "run") if tapes else NONE_YET)
         self.tapes.show_tapes(tapes, lambda id: step_text(study, id), self.run, chosen)
         self._show_laps(study, found, odd)
@@ -168,7 +168,7 @@ def _studied(study: Study) -> tuple[TimeStudy | None, str]:
         return None, str(error)
 
 
-def _tape(study: Study, run: Run, number: dict[str, int], odd: set[tuple[str, str]]) -> Tape:
+def _tape(run: Run, number: dict[str, int], odd: set[tuple[str, str]]) -> Tape:
     pieces = tuple(Piece(lap.step, number[lap.step], lap.seconds, (run.id, lap.step) in odd) for lap in run.laps)
     began = run.started[:16].replace("T", " ")
     return Tape(run.id, " · ".join(filter(None, (run.id, run.kind, began, plural(len(pieces), "lap")))), pieces)

@@ -29,7 +29,7 @@ class Cheap(QWidget):
         self.effects: list[Effect] = []
         self.best: tuple[Effect, ...] = ()
         self.chosen: tuple[Change, ...] = ()
-        self.words: Callable[[Effect], str] = lambda effect: ""
+        self.words: Callable[[Effect], str] = lambda _effect: ""
         self.setAccessibleName("Effort against saving")
         self.setMinimumWidth(220)
 

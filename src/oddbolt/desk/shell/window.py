@@ -62,7 +62,7 @@ class Window(QMainWindow):
         self.timers = Timers(self.session)
         self.actions_ = Actions()
         self.actions_.tell = self.session.tell
-        self.pedals = Pedals(settings, lambda: self.session.clock.sign(), self.actions_, self)
+        self.pedals = Pedals(settings, self.session.clock.sign, self.actions_, self)
         importer = PhotoImporter(self.session)
         self.desk = Desk(
             self.session, self.figures, settings, self.timers, importer, self.pedals, self.actions_, SayLine()
@@ -148,11 +148,11 @@ class Window(QMainWindow):
         add(
             Action(
                 "undo", "&Undo", "Edit", self.bench.undo, "Ctrl+Z", why_not=self._nothing_to_undo, large="Undo",
-                label=lambda: f"&Undo {self.undoing.undoText()}".strip(),
+                label=f"&Undo {self.undoing.undoText()}".strip,
             ),
             Action(
                 "redo", "&Redo", "Edit", self.undoing.redo, "Ctrl+Shift+Z", why_not=self._nothing_to_redo,
-                label=lambda: f"&Redo {self.undoing.redoText()}".strip(),
+                label=f"&Redo {self.undoing.redoText()}".strip,
             ),
         )  # fmt: skip
         add(*self.bench.actions(), *self._edit_actions(), *self.status.actions())

@@ -45,7 +45,7 @@ class Actions:
 
     def __init__(self) -> None:
         self._named: dict[str, Action] = {}
-        self.tell: Callable[[str], None] = lambda sentence: None
+        self.tell: Callable[[str], None] = lambda _sentence: None
 
     def add(self, *actions: Action) -> None:
         """Add actions."""

@@ -72,7 +72,7 @@ class _Job(QRunnable):
         _here.post = self.post
         try:
             answer = self.work()
-        except Exception as error:
+        except Exception as error:  # noqa: BLE001 - it is raised again in the window's thread
             self.post.broke.emit(self.failed, error)
         else:
             self.post.came.emit(self.take, answer)

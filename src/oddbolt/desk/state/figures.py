@@ -365,7 +365,7 @@ def _route(
     stopped: Callable[[], bool],
     options: RouteOptions,
     budget_s: float,
-    better: Callable[[Route], None] = lambda route: None,
+    better: Callable[[Route], None] = lambda _route: None,
 ) -> tuple[Route | None, str]:
     try:
         return route_to(study, targets, budget_s=budget_s, stopped=stopped, options=options, better=better), ""

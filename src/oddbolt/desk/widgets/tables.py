@@ -162,10 +162,8 @@ class Table(QTableView):
         chosen = sorted({i.row() for i in self.selectionModel().selectedRows()})
         order = chosen if len(chosen) > 1 else range(self.proxy.rowCount())
         lines = ["\t".join(self.rows.heads)]
-        for r in order:
-            lines.append(
-                "\t".join(safe(str(self.proxy.index(r, c).data() or "")) for c in range(self.proxy.columnCount()))
-            )
+        columns = range(self.proxy.columnCount())
+        lines += ["\t".join(safe(str(self.proxy.index(r, c).data() or "")) for c in columns) for r in order]
         return "\n".join(lines)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

@@ -78,7 +78,7 @@ def use(theme: Theme) -> None:
     A style sheet is set on pages, not on the application: a page out of sight is dressed when it is shown, so that a
     change of theme costs only what is in sight.
     """
-    global current
+    global current  # noqa: PLW0603 - there is one lamp
     current = theme
     app = QApplication.instance()
     if isinstance(app, QApplication):

@@ -52,7 +52,7 @@ class Clause:
 def clauses(found: list[Item], sentence: str, vocabulary: Vocabulary) -> list[Clause]:
     """The clauses of a sentence in order. Stretches without a verb become clauses with ``voice`` none."""
     out: list[Clause] = []
-    for link, chunk in _chunks(_coordinated(found), vocabulary):
+    for link, chunk in _chunks(_coordinated(found)):
         out.extend(_clauses_of(chunk, link, sentence, vocabulary))
     return out
 
@@ -81,7 +81,7 @@ def _adjective(item: Item) -> bool:
     return item.has("finish") or item.has("plain") or item.has("place")
 
 
-def _chunks(found: list[Item], vocabulary: Vocabulary) -> list[tuple[str, list[Item]]]:
+def _chunks(found: list[Item]) -> list[tuple[str, list[Item]]]:
     """Cut at punctuation and at conjunctions that begin a new clause."""
     out: list[tuple[str, list[Item]]] = [("", [])]
     for i, item in enumerate(found):
@@ -288,7 +288,7 @@ def _attach(chunk: list[Item], clause: Clause, into: list[Noun], vocabulary: Voc
             if noun.kind:
                 into.append(noun)
                 relation = ""
-            elif i + used >= len(chunk) or True:
+            else:
                 clause.placed.append(("held", noun))
                 relation = ""
         elif relation and not (noun.kind and (relation == "by" or (relation == "with" and clause.held))):

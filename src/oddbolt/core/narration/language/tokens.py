@@ -201,7 +201,7 @@ def _number(raws: list[_Raw], i: int, vocabulary: Vocabulary) -> tuple[float | N
         return value, used
     if re.fullmatch(r"x\d{1,3}", raw.low):
         return float(raw.low[1:]), 1  # "screws x8"
-    if raw.low in ("half",) and _lows(raws, i, 3) == ["half", "a", "dozen"]:
+    if raw.low == "half" and _lows(raws, i, 3) == ["half", "a", "dozen"]:
         return 6.0, 3
     if raw.low == "half" and _lows(raws, i, 3) in (
         ["half", "a", "gram"],
@@ -215,7 +215,7 @@ def _number(raws: list[_Raw], i: int, vocabulary: Vocabulary) -> tuple[float | N
         return 2.0, 3
     if raw.low == "a" and _lows(raws, i, 2)[1:] in (["couple"], ["pair"], ["dozen"], ["single"]):
         return {"couple": 2.0, "pair": 2.0, "dozen": 12.0, "single": 1.0}[raws[i + 1].low], 2
-    if raw.low == "a" and _lows(raws, i, 2)[1:] in (["minute"],):
+    if raw.low == "a" and _lows(raws, i, 2)[1:] == ["minute"]:
         return 1.0, 1
     if raw.low in ("dozen", "single") and (i == 0 or raws[i - 1].low != "a"):
         return {"dozen": 12.0, "single": 1.0}[raw.low], 1

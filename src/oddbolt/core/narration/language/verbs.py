@@ -30,7 +30,7 @@ def verb_at(chunk: list[Item], i: int, vocabulary: Vocabulary) -> bool:
     first = item.low.split()[0]
     before = [c for c in chunk[:i] if c.low not in ADVERBS]
     last = before[-1] if before else None
-    if last is not None and last.low in ("to",):
+    if last is not None and last.low == "to":
         return True
     ing, past = first.endswith("ing"), is_past(first, vocabulary)
     if last is None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 import tomllib
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from functools import cache
 from typing import Any
 
@@ -142,16 +142,7 @@ def _built(taught: Mapping[str, Any]) -> Vocabulary:
     for kind, nouns in merged("joints").items():
         for noun in nouns:
             add(noun, "joint", kind)
-    for drive, names in data["drives"].items():
-        for name in names:
-            add(name, "drive", drive)
-    for word, drive in taught.get("drives", {}).items():
-        add(word, "drive", drive)
-    for row in drives().values():
-        for size in row.sizes:
-            if row.prefix:
-                add(size, "size", f"{row.id} {size}")
-                add(f"{row.prefix} {size[len(row.prefix) :]}", "size", f"{row.id} {size}")
+    _add_drives(add, data["drives"], taught.get("drives", {}))
     for agent, names in merged("agents").items():
         for name in names:
             add(name, "agent", agent)
@@ -171,20 +162,40 @@ def _built(taught: Mapping[str, Any]) -> Vocabulary:
     slips = dict(data["slips"]["words"])
     for entries_ in taught.get("slips", {}).values():
         slips.update(entries_)
-    marks = {name: _alternatives(words) for name, words in data["marks"].items()}
-    marks |= {f"reuse-{rule}": _alternatives(words) for rule, words in data["reuse"].items()}
-    marks["isolates"] = _alternatives(data["isolates"]["words"])
-    marks["back_marks"] = _alternatives(data["back_only"]["marks"])
-    for latch, words in data["latches"].items():
-        marks[f"latch-{latch}"] = _alternatives(words)
     return Vocabulary(
         phrases=phrases,
         nouns_too=frozenset(data["nouns_too"]["words"]),
         verb_bases=bases,
         slips=slips,
         number_slips=data["slips"]["numbers"],
-        marks=marks,
+        marks=_marks(data),
         sides=data["sides"]["each"],
         not_parts=frozenset(data["not_parts"]["words"]),
         taught=dict(taught),
     )
+
+
+def _add_drives(
+    add: Callable[[str, str, str], None], names: Mapping[str, list[str]], taught: Mapping[str, str]
+) -> None:
+    """The words for drives, and their sizes with and without a space ("PH00", "PH 00")."""
+    for drive, words in names.items():
+        for word in words:
+            add(word, "drive", drive)
+    for word, drive in taught.items():
+        add(word, "drive", drive)
+    for row in drives().values():
+        for size in row.sizes if row.prefix else ():
+            add(size, "size", f"{row.id} {size}")
+            add(f"{row.prefix} {size[len(row.prefix) :]}", "size", f"{row.id} {size}")
+
+
+def _marks(data: Mapping[str, Any]) -> dict[str, re.Pattern[str]]:
+    """Words that say something of a whole sentence: that screws differ, are to be renewed, cut the power."""
+    marks = {name: _alternatives(words) for name, words in data["marks"].items()}
+    marks |= {f"reuse-{rule}": _alternatives(words) for rule, words in data["reuse"].items()}
+    marks["isolates"] = _alternatives(data["isolates"]["words"])
+    marks["back_marks"] = _alternatives(data["back_only"]["marks"])
+    for latch, words in data["latches"].items():
+        marks[f"latch-{latch}"] = _alternatives(words)
+    return marks

@@ -126,7 +126,7 @@ def cautions_in(work: SentenceState) -> list[DraftNote]:
             r"(?:see|tell|find|remember|believe|wait|be (?:re)?ordered|be reused|recommend)\b",
             low,
         )
-        and match.group() not in ("without",)
+        and match.group() != "without"
     ):
         negative = vocabulary.marked("reuse-renew", low)
         if not negative:

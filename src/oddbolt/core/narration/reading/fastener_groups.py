@@ -18,7 +18,7 @@ def of_them(work: SentenceState, noun: Noun) -> bool:
     return tail.startswith(("of them", "of those", "of these", "are ", "is "))
 
 
-def is_new_group(work: SentenceState, noun: Noun, clause: Clause) -> bool:
+def is_new_group(noun: Noun, clause: Clause) -> bool:
     """Whether named fasteners without a verb are worth a step: they are counted, or their drive is named."""
     if clause.existential and noun.kind == "screw" and noun.count == 1 and not noun.plural:
         return True
@@ -126,7 +126,7 @@ def count_group(work: SentenceState, clause: Clause, noun: Noun, acted: bool, ac
     if existing is not None:
         _merge(work, existing, fields, clause, noun, acted)
         return
-    if not acted and not is_new_group(work, noun, clause):
+    if not acted and not is_new_group(noun, clause):
         return
     if noun.pronoun and not noun.kind and not (noun.more and noun.count and work.last_group()):
         return

@@ -76,7 +76,7 @@ def mentions(work: SentenceState, clause: Clause) -> None:
             or (noun.size and noun.count)
             or ((noun.drive or noun.thread) and noun.count and not noun.kind)
         ):
-            if is_new_group(work, noun, clause) or work.last_group() is not None:
+            if is_new_group(noun, clause) or work.last_group() is not None:
                 count_group(work, clause, noun, acted=False, action="unclip" if noun.kind == "clip" else "unscrew")
                 if verbless and clause.linked == "," and not clause.existential and not clause.placed:
                     _held_by_them(work)

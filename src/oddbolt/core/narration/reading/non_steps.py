@@ -82,7 +82,7 @@ def heading(low: str, vocabulary: Vocabulary) -> str:
     return ""
 
 
-def garbled(found: list[Item], low: str) -> bool:
+def garbled(found: list[Item]) -> bool:
     """Whether a passage is no English: a determiner straight before a preposition or a conjunction, or words doubled
     twice over, with no clear act."""
     words = [f.low if f.number is None else f.text.lower() for f in found if not f.punct]
@@ -142,9 +142,7 @@ def garbled(found: list[Item], low: str) -> bool:
     return faults >= 2
 
 
-def mentioned_route(
-    text: str, low: str, found: list[Item], vocabulary: Vocabulary, at_s: float | None
-) -> list[Mentioned] | None:
+def mentioned_route(low: str, found: list[Item], vocabulary: Vocabulary, at_s: float | None) -> list[Mentioned] | None:
     """None if the sentence is no hypothetical; else the route it speaks of, if it names one."""
     if not vocabulary.marked("hypothetical", low):
         return None

@@ -95,7 +95,7 @@ def prepares(work: SentenceState, clause: Clause) -> bool:
 
 def _whole_device(work: SentenceState, noun: Noun) -> bool:
     """Whether something unplugged before anything came off, that is no plug and no known part, is the device."""
-    begun = any(s.action not in ("prepare",) for s in (*work.memory.steps, *work.made))
+    begun = any(s.action != "prepare" for s in (*work.memory.steps, *work.made))
     last = (noun.name.lower().split() or [""])[-1]
     known = any(cls == "part" for _, cls, _ in work.vocabulary.phrases.get(last, ()))
     if noun.pronoun:

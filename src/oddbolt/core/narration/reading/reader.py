@@ -77,10 +77,10 @@ def _run(work: SentenceState) -> None:
         work.phase = memory.phase = phase
         text = " " * lead.end() + text[lead.end() :]
     found = items(text, vocabulary)
-    if not found or garbled(found, work.low):
+    if not found or garbled(found):
         return
     work.variant = variant_in(work.text)
-    route = mentioned_route(work.text, work.low, found, vocabulary, work.at_s)
+    route = mentioned_route(work.low, found, vocabulary, work.at_s)
     if route is not None:
         work.routes.extend(route)
         return
@@ -95,7 +95,7 @@ def _run(work: SentenceState) -> None:
     work.colon = next((c.end for c in read if work.text[c.end :].lstrip().startswith(":")), 0)
     work.shorthand = not any(c.action for c in read) and not any(item.low in spoken for item in found)
     for clause in read:
-        if _negated(work, clause) or (blocked and clause.linked in ("or", "and") and not _asserts(work, clause)):
+        if _negated(work, clause) or (blocked and clause.linked in ("or", "and") and not _asserts(clause)):
             blocked = True
             _take_back(work, clause)
             _note_nouns(work, clause)
@@ -251,7 +251,7 @@ def _take_back(work: SentenceState, clause: Clause) -> None:
         work.made.pop()
 
 
-def _asserts(work: SentenceState, clause: Clause) -> bool:
+def _asserts(clause: Clause) -> bool:
     return bool({"i", "we", "now"} & set(clause.text.split()[:3]))
 
 

@@ -134,7 +134,7 @@ def act_of(work: SentenceState, clause: Clause, noun: Noun) -> str:
     if kind == "screw" or (not kind and figures and action in ("take out", "release")):
         return "unscrew"
     if kind == "clip":
-        return "disconnect" if work.latch() and clause.action == "release" and _names_plug(work, clause) else "unclip"
+        return "disconnect" if work.latch() and clause.action == "release" and _names_plug(clause) else "unclip"
     if kind in PLUGS:
         return "cut" if action == "cut" else "desolder" if action == "desolder" else "disconnect"
     if kind in ids_where("glue"):
@@ -165,7 +165,7 @@ def _plug_follows(work: SentenceState, clause: Clause) -> bool:
     return bool(work.latch()) and bool(re.search(r"\b(?:flex|ribbon|cable|plug)\b", work.text[clause.end :].lower()))
 
 
-def _names_plug(work: SentenceState, clause: Clause) -> bool:
+def _names_plug(clause: Clause) -> bool:
     return any(n.kind in PLUGS for n in (*clause.objects, *(n for _, n in clause.placed)))
 
 

@@ -129,9 +129,9 @@ class SentenceState:
                 or self.part_name(noun) in fields.get("parts", ())
             ):
                 out.append(Piece(field, self.part_name(noun), noun.start, noun.end))
-        for item in clause.quantities:
-            if item.unit == "time" and fields.get("dwell_s") is not None:
-                out.append(Piece("dwell_s", item.number, item.start, item.end))
+        if fields.get("dwell_s") is not None:
+            times = [item for item in clause.quantities if item.unit == "time"]
+            out += [Piece("dwell_s", item.number, item.start, item.end) for item in times]
         return out
 
     def part_name(self, noun: Noun) -> str:
