@@ -1,4 +1,7 @@
-"""Renews docs/screenshots from the demo study: ``./run shots``. Look at every picture before it is committed."""
+"""Renews docs/screenshots from the demo study, and the table of keys in the guide: ``./run shots``.
+
+Look at every picture before it is committed.
+"""
 
 import os
 import sys
@@ -12,12 +15,14 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from oddbolt.demo import tide_logger
+from oddbolt.desk.shell.key_list import markdown
 from oddbolt.desk.shell.window import open_window
 from oddbolt.desk.state.settings import Settings
 from oddbolt.desk.widgets import theme
 from oddbolt.files.store import Store
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+KEYS = FOLDER.parent / "guide" / "keys.md"
 SENTENCE = "backed out four IP5 under the feet, two are longer"
 
 
@@ -29,6 +34,13 @@ def settle(app, window):
         QTest.qWait(20)
 
 
+def renew_keys(actions):
+    """Put today's actions in the place of the first table of the guide's page of keys."""
+    words = KEYS.read_text(encoding="utf-8")
+    start, end = words.index("| menu |"), words.index("## Elsewhere")
+    KEYS.write_text(words[:start] + markdown(actions) + "\n" + words[end:], encoding="utf-8")
+
+
 def main():
     app = QApplication([])
     FOLDER.mkdir(parents=True, exist_ok=True)
@@ -36,7 +48,9 @@ def main():
         path = Path(folder) / "tide logger.oddbolt"
         Store.create(path, tide_logger.study(), tide_logger.pictures()).close()
         window = open_window(Settings(Path(folder)), path)
+        window.resize(1280, 800)
         window.session.clock.pause()
+        renew_keys(window.actions_)
         views = {
             "prepare": ("Prepare", ""),
             "open": ("Open", "E2"),

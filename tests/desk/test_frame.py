@@ -2,6 +2,7 @@
 
 import logging
 import sys
+from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QPoint, QRectF, Qt
@@ -11,6 +12,7 @@ from oddbolt.core.errors import StudyError
 from oddbolt.desk import app as starting
 from oddbolt.desk.shell.filing import fresh_demo
 from oddbolt.desk.shell.frame import Rail, Readout, Sill
+from oddbolt.desk.shell.key_list import markdown
 from oddbolt.desk.state import settings as settings_module
 from oddbolt.desk.widgets.inputs import LineField
 
@@ -125,3 +127,8 @@ def test_folders_are_those_of_the_user(settings, tmp_path):
 def test_the_window_is_found_by_its_study(window):
     assert window.windowTitle() == "demo · Odd Bolt"
     assert QRectF(window.rect()).width() >= 1024
+
+
+def test_the_guide_lists_every_action_with_its_key(window):
+    listed = (Path(__file__).parents[2] / "docs" / "guide" / "keys.md").read_text(encoding="utf-8")
+    assert markdown(window.actions_) in listed

@@ -265,6 +265,7 @@ class Margin(QScrollArea):
         grid.setSpacing(0)
         grid.setColumnMinimumWidth(0, CAPTION)
         grid.setColumnStretch(1, 1)
+        grid.setHorizontalSpacing(8)
         self.fields = {}
         for row, field in enumerate(fields_of(thing)):
             caption = QLabel(field.caption)

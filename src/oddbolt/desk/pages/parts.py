@@ -54,7 +54,7 @@ class Parts(Page):
         chosen = sum(p.priority for p in study.parts.values())
         waiting = f" · depths {self.figures.pending}" if not reach and study.parts else ""
         self.beside.setText(
-            f"{plural(len(ids), 'part')}, {chosen} of priority (copper){waiting}"
+            f"{plural(len(ids), 'part')}, {chosen} priority (copper){waiting}"
             if ids
             else "none yet: log what comes off, or add one with Ctrl+Shift+Ins"
         )

@@ -24,6 +24,8 @@ class SchemeView(QWidget):
     """One scheme: name, headline, what it looks at, entries and what is missing. ``picked`` gives a cause."""
 
     picked = Signal(str)
+    #: its share of the page's width
+    share = 3
 
     def __init__(self, scheme: Scheme, figures: Figures) -> None:
         super().__init__()
@@ -72,13 +74,16 @@ class SchemeView(QWidget):
             self.rows.rename(judged.heads)
         ids = [entry.causes[0] if entry.causes else str(n) for n, entry in enumerate(judged.entries)]
         cells: list[list[Cell]] = [[(t, t.casefold()) for t in (e.about, *e.figures)] for e in judged.entries]
-        self.table.setFixedHeight(34 + 25 * max(1, min(len(ids), MOST_LINES)))
         self.table.refresh(ids, cells, set(), chosen)
         self.table.resizeColumnsToContents()
+        room = 14  # for the bar below, when the columns are wider than the page
+        self.table.setFixedHeight(34 + room + 25 * max(1, min(len(ids), MOST_LINES)))
 
 
 class MarkView(SchemeView):
     """The bench mark: a ledger from ten down to what is left."""
+
+    share = 2
 
     def build(self) -> None:
         self.ledger = Ledger()
@@ -127,7 +132,7 @@ class VerdictPage(Page):
         self.views = {id: VIEWS.get(id, SchemeView)(scheme, self.figures) for id, scheme in SCHEMES.items()}
         for view in self.views.values():
             view.picked.connect(self.session.select)
-            sides.addWidget(view, 1)
+            sides.addWidget(view, view.share)
         self.box.addLayout(sides, 1)
 
     def arrive(self) -> None:

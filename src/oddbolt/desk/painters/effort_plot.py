@@ -74,8 +74,8 @@ class Cheap(QWidget):
         painter.drawLine(QPointF(LEFT, low), QPointF(right, low))
         half = (right - LEFT) / 2
         for x, words, align in (
-            (LEFT, "change a screw", Qt.AlignmentFlag.AlignLeft),
-            (LEFT + half, "change the layout", Qt.AlignmentFlag.AlignRight),
+            (LEFT, "screw", Qt.AlignmentFlag.AlignLeft),
+            (LEFT + half, "layout", Qt.AlignmentFlag.AlignRight),
         ):
             painter.drawText(QRectF(x, low + 2, half, 14), align, words)
         painter.drawText(
