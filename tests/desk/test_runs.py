@@ -74,6 +74,9 @@ def test_what_is_said_to_the_bench_is_done(qtbot, window, say):
     say("that was a break of 5 minutes")
     assert 390 < clock.step_s < 410
     assert "5 min" in window.notice.text.text()
+    say("that was a break of 50 minutes")
+    assert clock.step_s > 390
+    assert "is not in it" in window.notice.text.text()
     steps = len(window.session.study.steps)
     say("undo two PH00 screws on the fan")
     say("the same again")

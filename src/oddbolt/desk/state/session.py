@@ -394,7 +394,12 @@ class Session(QObject):
         took = next((lp.seconds for lp in run.laps if lp.step == step), 0.0) if run else 0.0
         taken = seconds if seconds is not None else clock.quiet_before.get(step, 0.0)
         if run is None or not LEAST_BREAK_S <= taken < took:
-            self.tell("No break found in that step. Say its length: “that was a break of 5 minutes”.")
+            name = f"Step {list(self.study.steps).index(step) + 1}" if step else "The present step"
+            self.tell(
+                f"{name} has {duration(took)} on its clock: a break of {duration(seconds)} is not in it."
+                if seconds is not None
+                else "No break found in that step. Say its length: “that was a break of 5 minutes”."
+            )
             return False
         name = self.study.name(step)
         done = self.edit(lap(self.study, run.id, step, round(took - taken, 1)), f"remove a break from {name}")
