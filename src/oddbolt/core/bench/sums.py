@@ -8,7 +8,8 @@ from math import exp, log
 from attrs import frozen
 
 from oddbolt.core.errors import BenchError
-from oddbolt.core.reference.units import BASE_UNIT, quantity
+from oddbolt.core.reference.quantities import quantity
+from oddbolt.core.reference.units import BASE_UNIT
 from oddbolt.core.study.formatting import duration
 
 

@@ -8,8 +8,9 @@ from collections.abc import Mapping
 from attrs import evolve, field, frozen
 
 from oddbolt.core.errors import BenchError
+from oddbolt.core.reference.quantities import quantity
 from oddbolt.core.reference.tables import drives
-from oddbolt.core.reference.units import INCH_MM, quantity
+from oddbolt.core.reference.units import INCH_MM
 
 #: what can be measured -> how far a careful reading is off, mm (one standard deviation; common practice, no source)
 CARE = {"od": 0.02, "pitch": 0.02, "length": 0.1, "head": 0.03, "height": 0.05, "recess": 0.05}

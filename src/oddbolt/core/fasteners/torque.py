@@ -15,8 +15,8 @@ from attrs import evolve, frozen
 
 from oddbolt.core.errors import BenchError
 from oddbolt.core.reference.limits import stress_area_mm2
+from oddbolt.core.reference.quantities import SPELLED
 from oddbolt.core.reference.tables import Thread, breaking_torque_ncm, thread_of
-from oddbolt.core.reference.units import TYPED_UNITS
 from oddbolt.core.study import Joint, Study
 from oddbolt.core.study.edits import put_all
 from oddbolt.core.study.photos import callouts_of
@@ -118,7 +118,7 @@ def doubt(ncm: float, joint: Joint) -> str:
 
 def likely_meant(ncm: float, low: float, high: float) -> tuple[str, ...]:
     """The same figure in units that it is often mixed up with, where that falls between ``low`` and ``high`` N·cm."""
-    scale = {u: TYPED_UNITS[u.lower().replace("·", " ")][1] for u in MIXED}
+    scale = {u: SPELLED["torque"][u.replace("·", " ")] for u in MIXED}
     found = []
     for typed in MIXED[:2]:  # it was typed in N·cm or in N·m
         figure = ncm / scale[typed]

@@ -9,7 +9,7 @@ from types import MappingProxyType
 from attrs import field, frozen
 
 from oddbolt.core.errors import ReachError
-from oddbolt.core.reference.units import quantity
+from oddbolt.core.reference.quantities import quantity
 from oddbolt.core.study import Step, Study
 from oddbolt.core.study.step_methods import doing
 from oddbolt.core.study.steps import without_parts

@@ -19,8 +19,8 @@ from oddbolt.core.fasteners.torque import doubt, sentence, window
 from oddbolt.core.opening.setting_up import usual_pick, with_heater
 from oddbolt.core.reach import fresh_question, questions, step_times
 from oddbolt.core.reach.questions import in_words, signed
+from oddbolt.core.reference.quantities import quantity
 from oddbolt.core.reference.tables import thread_of
-from oddbolt.core.reference.units import quantity
 from oddbolt.core.safety import DEFER, Caution, cautions
 from oddbolt.core.safety.hazards import NOTED
 from oddbolt.core.study import (

@@ -8,8 +8,9 @@ from typing import Any
 
 from oddbolt.core.errors import BenchError, StudyError
 from oddbolt.core.opening.outline import outline_of
+from oddbolt.core.reference.quantities import quantity
 from oddbolt.core.reference.tables import table
-from oddbolt.core.reference.units import BASE_UNIT, quantity
+from oddbolt.core.reference.units import BASE_UNIT
 from oddbolt.core.safety.contents import label, stated_in
 from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import duration

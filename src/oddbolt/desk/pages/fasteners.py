@@ -20,8 +20,8 @@ from oddbolt.core.errors import BenchError
 from oddbolt.core.fasteners.look_alike_ranking import Pair, pairs
 from oddbolt.core.fasteners.look_alikes import odd_ones
 from oddbolt.core.fasteners.tray_tally import in_words, label, lying, step_of, ticked, ticks, with_lying
+from oddbolt.core.reference.quantities import quantity
 from oddbolt.core.reference.tables import screw_label
-from oddbolt.core.reference.units import quantity
 from oddbolt.core.study import Joint, Study
 from oddbolt.core.study.formatting import plural
 from oddbolt.core.study.screw_lengths import by_length

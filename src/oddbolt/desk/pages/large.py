@@ -12,7 +12,7 @@ from oddbolt.core.bench.reading_distance import letter_height_mm
 from oddbolt.core.errors import BenchError
 from oddbolt.core.narration.correct import shown_pieces
 from oddbolt.core.reach.describe import step_text
-from oddbolt.core.reference.units import quantity
+from oddbolt.core.reference.quantities import quantity
 from oddbolt.core.study.formatting import duration
 from oddbolt.core.study.tally import tally
 from oddbolt.desk.pages.page import Desk, Page

@@ -24,7 +24,7 @@ from oddbolt.core.opening.setting_up import (
     with_heater,
 )
 from oddbolt.core.opening.warmup import corrected, heating, slabs_of
-from oddbolt.core.reference.units import quantity
+from oddbolt.core.reference.quantities import quantity
 from oddbolt.core.study import EdgePlan, Keepout, Layer, Stretch, Study, Warmup, change, remove
 from oddbolt.core.study.formatting import duration, plural
 from oddbolt.core.study.preparation import HEATERS

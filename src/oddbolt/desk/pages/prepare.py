@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 
 from oddbolt.core.bench.kit import Need, called, kit, missing
 from oddbolt.core.errors import OddBoltError
-from oddbolt.core.reference.units import quantity
+from oddbolt.core.reference.quantities import quantity
 from oddbolt.core.safety import DEFER, Line, contents, preflight
 from oddbolt.core.safety.contents import label
 from oddbolt.core.safety.preflight import DONE, OVER, done, reopened

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 
 from oddbolt.core.errors import OddBoltError, VisionError
 from oddbolt.core.fasteners.torque import tightening_order
-from oddbolt.core.reference.units import quantity
+from oddbolt.core.reference.quantities import quantity
 from oddbolt.core.study import FIGURES, change
 from oddbolt.core.study.formatting import plural
 from oddbolt.core.vision.mat import Picture
