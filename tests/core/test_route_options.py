@@ -186,7 +186,7 @@ def two_glues():
 
 
 @pytest.mark.parametrize(
-    ("wish", "uses", "spares"),
+    ("options", "uses", "spares"),
     [
         (RouteOptions(), {"S2"}, {"S1"}),
         (RouteOptions(avoid=("solvent",)), {"S1"}, {"S2"}),
@@ -213,7 +213,7 @@ def test_what_cannot_be_wished_is_told_in_a_sentence():
     study = two_glues()
     with pytest.raises(ReachError, match="softens"):
         route_to(study, ["P2"], options=RouteOptions(avoid=("heat", "solvent")))
-    with pytest.raises(ReachError, match="nothing that a route can do without"):
+    with pytest.raises(ReachError, match="“noise” cannot be avoided; choose one of"):
         RouteOptions(avoid=("noise",))
     with pytest.raises(ReachError, match="no variant “tiny” in this study: large, export"):
         route_to(study, ["P2"], options=RouteOptions(variant="tiny"))
@@ -222,7 +222,7 @@ def test_what_cannot_be_wished_is_told_in_a_sentence():
     with pytest.raises(ReachError, match="no step that may be used takes it out"):
         route_to(study, ["P2"], options=RouteOptions(faces=("back",)))
     small = change(study, "P2", variant="small")
-    with pytest.raises(ReachError, match="has not every one"):
+    with pytest.raises(ReachError, match="does not have all of these parts"):
         route_to(small, ["P3"], options=RouteOptions(variant="small"))
     for wrong in ("renewals", "beauty 3 s", "risk 3 mm"):
         with pytest.raises(ReachError, match="is not a weight"):
