@@ -4,7 +4,7 @@ from math import cos, hypot, pi, sin
 
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtGui import QColor, QImage, QPainter, QPixmap
+from PySide6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPixmap
 
 from oddbolt.core.bench.kit import kit
 from oddbolt.core.opening.edge import round_of
@@ -18,7 +18,7 @@ from oddbolt.desk.painters.board import Board
 from oddbolt.desk.painters.edge import EdgeDrawing
 from oddbolt.desk.painters.ledger import Ledger
 from oddbolt.desk.painters.mat import Mat, row_of
-from oddbolt.desk.painters.photo import Mark, PhotoView
+from oddbolt.desk.painters.photo import CalloutMark, PhotoView
 from oddbolt.desk.painters.plate import Plate
 from oddbolt.desk.painters.ribbon import Ribbon
 from oddbolt.desk.painters.roll import ToolRoll
@@ -28,6 +28,7 @@ from oddbolt.desk.painters.strip import Card, Strip
 from oddbolt.desk.painters.warmth import Warmth
 from oddbolt.desk.state.figures import warming_of
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.tables import Rows, Table, figure_parts
 
 
 @pytest.fixture(autouse=True)
@@ -269,7 +270,7 @@ def test_callouts_point_where_they_were_set_and_are_picked_by_their_letter(qtbot
     view = shown(qtbot, PhotoView(), 560, 440)
     image = QImage(400, 300, QImage.Format.Format_RGB32)
     image.fill(QColor("grey"))
-    marks = [Mark("C1", "A", "left", "J1", 0.1, 0.5), Mark("C2", "B", "right", "J2", 0.9, 0.5)]
+    marks = [CalloutMark("C1", "A", "left", "J1", 0.1, 0.5), CalloutMark("C2", "B", "right", "J2", 0.9, 0.5)]
     view.show_photo(image, "before", marks, "J1")
     view.grab()
     assert view._tags["C1"].center().x() < view.width() / 2 < view._tags["C2"].center().x()
@@ -289,7 +290,7 @@ def test_callouts_point_where_they_were_set_and_are_picked_by_their_letter(qtbot
 def test_many_callouts_on_one_side_do_not_hide_each_other(qtbot):
     view = shown(qtbot, PhotoView(), 560, 440)
     image = QImage(400, 300, QImage.Format.Format_RGB32)
-    view.show_photo(image, "", [Mark(f"C{n}", chr(64 + n), "x", "", 0.2, 0.3) for n in range(1, 9)], "")
+    view.show_photo(image, "", [CalloutMark(f"C{n}", chr(64 + n), "x", "", 0.2, 0.3) for n in range(1, 9)], "")
     view.grab()
     tags = list(view._tags.values())
     assert not any(a.intersects(b) for i, a in enumerate(tags) for b in tags[i + 1 :])
@@ -404,3 +405,19 @@ def test_the_plate_tells_what_the_device_contains(qtbot, study):
         plate.show_device(device, ["lithium cell"], QPixmap())
         assert not plate.grab().toImage().isNull()
     assert plate.accessibleDescription() == "Box; contains lithium cell"
+
+
+def test_points_of_a_column_stand_under_each_other(qtbot):
+    rows = Rows(("part", "length"), figures=(1,))
+    table = Table(rows, "lengths")
+    qtbot.addWidget(table)
+    table.resize(400, 200)
+    texts = ("2.5 mm", "10 mm", "4.25 mm", "3 to 5 mm", "")
+    table.refresh([str(n) for n in range(5)], [[("x", "x"), (t, t)] for t in texts], set(), "")
+    metrics = QFontMetricsF(rows.data(rows.index(0, 1), Qt.ItemDataRole.FontRole))
+    shift = [table._figures._shift(text, 1, metrics) for text in texts]
+    ends = [s + metrics.horizontalAdvance(figure_parts(t)[1]) for s, t in zip(shift, texts, strict=True)]
+    assert ends[0] == pytest.approx(ends[1]) == pytest.approx(ends[2]) == metrics.horizontalAdvance(".25")
+    assert shift[3:] == [0.0, 0.0]
+    table.show()
+    assert not table.grab().isNull()

@@ -4,14 +4,14 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QPushButton
 
 from oddbolt.core.study.tally import tally
-from oddbolt.desk.pages.bench_panels.say_line import Piece
+from oddbolt.desk.pages.bench_panels.say_line import PieceField
 
 
 def pieces(window):
     line = window.take_apart.say
     rows = [line.acts.itemAt(k).widget().layout() for k in range(line.acts.count())]
     shown = [row.itemAt(n).widget() for row in rows for n in range(row.count())]
-    return [w for w in shown if isinstance(w, Piece)]
+    return [w for w in shown if isinstance(w, PieceField)]
 
 
 def values(window):

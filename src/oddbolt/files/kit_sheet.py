@@ -7,8 +7,8 @@ from importlib.resources import files
 
 from jinja2 import Environment
 
-from oddbolt.core.bench.kit import SORTS, Need
-from oddbolt.core.safety import DEFER, Line
+from oddbolt.core.bench.kit import SORTS, KitNeed
+from oddbolt.core.safety import DEFER, CheckLine
 from oddbolt.core.study import Study
 
 TITLES = {
@@ -20,7 +20,7 @@ TITLES = {
 }
 
 
-def kit_html(study: Study, job: str, needs: Sequence[Need], checks: Sequence[Line] = ()) -> str:
+def kit_html(study: Study, job: str, needs: Sequence[KitNeed], checks: Sequence[CheckLine] = ()) -> str:
     """The sheet of a job as one HTML page."""
     groups = [(TITLES[sort], [n for n in needs if n.sort == sort]) for sort in SORTS]
     device = study.device

@@ -23,7 +23,7 @@ SORTS = ("driver", "tool", "protection", "renew", "supply")
 
 
 @frozen
-class Need:
+class KitNeed:
     """One thing that must lie on the bench. ``sort`` is one of SORTS; ``amount`` in ``unit`` (None: just there);
     ``why`` are ids of steps, joints and parts; ``basis`` says what the amount rests on; ``there`` whether it is on the
     user's bench."""
@@ -53,9 +53,9 @@ class _Job:
     steps: tuple[str, ...]
     joints: tuple[str, ...]
     parts: tuple[str, ...]
-    needs: dict[tuple[str, str], Need] = field(factory=dict)
+    needs: dict[tuple[str, str], KitNeed] = field(factory=dict)
 
-    def want(self, need: Need) -> None:
+    def want(self, need: KitNeed) -> None:
         """Add a need, or add its amount and reasons to what is wanted already."""
         key = (need.sort, need.what)
         known = self.needs.get(key)
@@ -69,7 +69,7 @@ class _Job:
 
 def kit(
     study: Study, contains: Iterable[str], steps: Sequence[str] | None = None, bench: Collection[str] = ()
-) -> tuple[Need, ...]:
+) -> tuple[KitNeed, ...]:
     """What a job wants: all steps taken apart, or these ones. ``contains`` says what the device contains; ``bench`` is
     what the user has, in words."""
     ids = tuple(id for id, s in study.steps.items() if s.phase == "apart") if steps is None else tuple(steps)
@@ -84,7 +84,7 @@ def kit(
     _tools(job)
     for content in ("", *contains):
         for what in table("kit")["always"].get(content, ()):
-            job.want(_film(study) if what == FILM else Need("protection", what))
+            job.want(_film(study) if what == FILM else KitNeed("protection", what))
     _renewals(job)
     _supplies(job)
     there = {_plain(word) for word in bench}
@@ -92,7 +92,7 @@ def kit(
     return tuple(sorted(out, key=lambda n: SORTS.index(n.sort)))
 
 
-def missing(needs: Iterable[Need]) -> tuple[Need, ...]:
+def missing(needs: Iterable[KitNeed]) -> tuple[KitNeed, ...]:
     """What is not on the bench."""
     return tuple(n for n in needs if not n.there)
 
@@ -109,7 +109,7 @@ def at_hand(study: Study, bench: Collection[str]) -> frozenset[str]:
     return frozenset(tool for tool, needs in wanted.items() if not missing(needs))
 
 
-def called(need: Need, word: str) -> bool:
+def called(need: KitNeed, word: str) -> bool:
     """Whether a word of the user's list means this thing ("ph00" for "cross PH00")."""
     return _plain(word) in _names(need)
 
@@ -123,13 +123,13 @@ def area_cm2(joint: Joint) -> tuple[float, str]:
     return (joint.count or 1) * width * length / 100, "recorded" if known else "assumed"
 
 
-def _film(study: Study) -> Need:
+def _film(study: Study) -> KitNeed:
     """The film over the glass, as large as the device's outline."""
     try:
         area = outline_of(study.device.outline).shape.area / 100
     except BenchError:
-        return Need("protection", FILM)
-    return Need("protection", FILM, area, "cm²", basis="the device's outline")
+        return KitNeed("protection", FILM)
+    return KitNeed("protection", FILM, area, "cm²", basis="the device's outline")
 
 
 def _drivers(job: _Job) -> None:
@@ -141,7 +141,7 @@ def _drivers(job: _Job) -> None:
                 count = float(joint.count) if joint.count else None
                 basis = "" if joint.count else "a group was not counted"
                 why = (id, joint_id)
-                need = Need("driver", label, count, "screws", why, basis, drive=joint.drive, size=joint.size)
+                need = KitNeed("driver", label, count, "screws", why, basis, drive=joint.drive, size=joint.size)
                 job.want(need)
 
 
@@ -152,7 +152,7 @@ def _tools(job: _Job) -> None:
         tool = _plain(step.tool)
         screws = any(job.study.joints[j].kind == "screw" for j in step.releases)
         if tool and not (screws and {tool, tool.removeprefix("hex ")} & turned):
-            job.want(Need("tool", step.tool, None, "", (id,)))
+            job.want(KitNeed("tool", step.tool, None, "", (id,)))
 
 
 def _renewals(job: _Job) -> None:
@@ -166,20 +166,20 @@ def _renewals(job: _Job) -> None:
                 joint.length_mm and f"{joint.length_mm:g} mm",
             )
             words = " ".join(str(f) for f in (*figures, joint.head, joint.finish) if f)
-            job.want(Need("renew", f"screws {words}", float(joint.count or 1), "pieces", (id,), "recorded"))
+            job.want(KitNeed("renew", f"screws {words}", float(joint.count or 1), "pieces", (id,), "recorded"))
         elif joint.kind in ids_where("glue") and joint.reuse not in ("reuse", "inspect"):
             area, basis = area_cm2(joint)
             noun = "tape" if joint.kind == "tape" else "pull-tab adhesive" if joint.tab else "adhesive"
-            job.want(Need("renew", noun, area * spare, "cm²", (id,), f"{basis}, {spare - 1:.0%} spare"))
+            job.want(KitNeed("renew", noun, area * spare, "cm²", (id,), f"{basis}, {spare - 1:.0%} spare"))
         elif joint.reuse == "renew" and not any(study.parts[p].reuse == "renew" for p in joint.holds):
-            job.want(Need("renew", study.name(id), float(joint.count or 1), "pieces", (id,), "recorded"))
+            job.want(KitNeed("renew", study.name(id), float(joint.count or 1), "pieces", (id,), "recorded"))
     gels = {s.about: s for s in study.sums.values() if s.kind == "gel"}
     for id in job.parts:
         if id in gels:
             given = re.search(r"([\d.]+) mg", gels[id].result)
-            job.want(Need("renew", "thermal gel", float(given[1]) if given else None, "mg", (id,), "a kept sum"))
+            job.want(KitNeed("renew", "thermal gel", float(given[1]) if given else None, "mg", (id,), "a kept sum"))
         elif study.parts[id].reuse == "renew":
-            job.want(Need("renew", study.name(id), 1.0, "pieces", (id,), "recorded"))
+            job.want(KitNeed("renew", study.name(id), 1.0, "pieces", (id,), "recorded"))
 
 
 def _supplies(job: _Job) -> None:
@@ -189,17 +189,17 @@ def _supplies(job: _Job) -> None:
         if step.softens and tool_words("solvent").search(f"{step.tool} {step.said}"):
             area = sum(area_cm2(study.joints[j])[0] for j in step.softens)
             amount = area * float(rows["solvent_to_soften_ml_per_cm2"])
-            job.want(Need("supply", "isopropanol", amount, "ml", (id,), str(rows["source"])))
+            job.want(KitNeed("supply", "isopropanol", amount, "ml", (id,), str(rows["source"])))
     glued = [j for j in job.joints if study.joints[j].kind in ids_where("glue")]
     area = sum(area_cm2(study.joints[j])[0] for j in glued)
     if glued:
         cleaning = area * float(rows["solvent_to_clean_ml_per_cm2"])
-        job.want(Need("supply", "isopropanol", cleaning, "ml", tuple(glued), str(rows["source"])))
+        job.want(KitNeed("supply", "isopropanol", cleaning, "ml", tuple(glued), str(rows["source"])))
         cloths = ceil(area / float(rows["cm2_cleaned_by_a_cloth"]))
-        job.want(Need("supply", "lint-free cloths", float(cloths), "pieces", tuple(glued), str(rows["source"])))
+        job.want(KitNeed("supply", "lint-free cloths", float(cloths), "pieces", tuple(glued), str(rows["source"])))
 
 
-def _names(need: Need) -> set[str]:
+def _names(need: KitNeed) -> set[str]:
     """What a need may be called on the user's list."""
     out = {_plain(need.what)}
     if need.sort == "driver" and need.size:

@@ -176,7 +176,7 @@ def _advice(alike: float, risk: float, a: Joint, b: Joint) -> str:
 
 
 @frozen
-class Odd:
+class OddLength:
     """One that stands out among lengths measured in a group: its place in the list, its length, the others' middle."""
 
     n: int
@@ -184,7 +184,7 @@ class Odd:
     middle_mm: float
 
 
-def outliers(lengths_mm: Sequence[float], off_mm: float = 0.05) -> tuple[Odd, ...]:
+def outliers(lengths_mm: Sequence[float], off_mm: float = 0.05) -> tuple[OddLength, ...]:
     """Lengths that stand out in a group: modified z-score over 3.5 (Iglewicz and Hoaglin 1993), with a spread of at
     least ``off_mm``, the error of the caliper. Raises BenchError for fewer than three, or for what is no length."""
     lengths = [float(v) for v in lengths_mm]
@@ -195,4 +195,4 @@ def outliers(lengths_mm: Sequence[float], off_mm: float = 0.05) -> tuple[Odd, ..
     middle = median(lengths)
     spread = max(median(abs(v - middle) for v in lengths) / 0.6745, off_mm)
     far = [abs(v - middle) for v in lengths]
-    return tuple(Odd(n, v, middle) for n, v in enumerate(lengths) if far[n] / spread > 3.5 and far[n] > 0.15)
+    return tuple(OddLength(n, v, middle) for n, v in enumerate(lengths) if far[n] / spread > 3.5 and far[n] > 0.15)

@@ -21,7 +21,7 @@ OPEN, KEPT, DROPPED = "", "kept", "dropped"
 
 
 @frozen(eq=False)
-class Line:
+class ReviewLine:
     """A sentence and what was read in it. ``fixed`` readings were put right by hand and are not read again; a
     ``repeat`` says again what was just said and does not count. ``before`` is what the reader knew before it; a
     ``stale`` line was read before something earlier was changed."""
@@ -41,12 +41,12 @@ class Line:
         return self.state != DROPPED and not self.repeat
 
 
-Review = tuple[Line, ...]
+Review = tuple[ReviewLine, ...]
 
 
 def begin(cues: Iterable[Cue], vocabulary: Vocabulary) -> Review:
     """The sentences of a narration, read."""
-    lines = [Line(s.at_s, s.text, Reading(s.text)) for s in sentences(cues)]
+    lines = [ReviewLine(s.at_s, s.text, Reading(s.text)) for s in sentences(cues)]
     return _read_from(lines, 0, vocabulary)
 
 
@@ -79,7 +79,7 @@ def joined(review: Review, n: int, vocabulary: Vocabulary, most: int | None = No
         raise NarrationError("The last line has no next line to merge with.")
     first, second = review[n], review[n + 1]
     text = f"{first.text.rstrip(' .!?')} {second.text[:1].lower()}{second.text[1:]}"
-    return _read_from((*review[:n], Line(first.at_s, text, Reading(text)), *review[n + 2 :]), n, vocabulary, most)
+    return _read_from((*review[:n], ReviewLine(first.at_s, text, Reading(text)), *review[n + 2 :]), n, vocabulary, most)
 
 
 def parted(review: Review, n: int, at: int, vocabulary: Vocabulary, most: int | None = None) -> Review:
@@ -90,7 +90,7 @@ def parted(review: Review, n: int, at: int, vocabulary: Vocabulary, most: int | 
         raise NarrationError("Put the cursor where to split; both halves need words.")
     after = review[n + 1].at_s if n + 1 < len(review) else line.at_s
     share = line.at_s + (after - line.at_s) * len(one) / (len(one) + len(other))
-    pieces = (Line(line.at_s, one, Reading(one)), Line(round(share, 1), other, Reading(other)))
+    pieces = (ReviewLine(line.at_s, one, Reading(one)), ReviewLine(round(share, 1), other, Reading(other)))
     return _read_from((*review[:n], *pieces, *review[n + 1 :]), n, vocabulary, most)
 
 
@@ -105,7 +105,7 @@ def drafted(review: Review) -> DraftLog:
     return gather(line.reading for line in review if line.counts)
 
 
-def _read_from(lines: Sequence[Line], start: int, vocabulary: Vocabulary, most: int | None = None) -> Review:
+def _read_from(lines: Sequence[ReviewLine], start: int, vocabulary: Vocabulary, most: int | None = None) -> Review:
     out = list(lines[:start])
     memory = lines[start].before if start < len(lines) else Memory()
     stop = len(lines) if most is None else min(len(lines), start + most)

@@ -72,7 +72,7 @@ class Warming:
 
 
 @frozen
-class Window:
+class SafePeriod:
     """When the bond line is soft, and when the guarded layer meets its limit, in s; None where that is never reached.
     ``sentence`` says it in words."""
 
@@ -90,7 +90,7 @@ class Window:
 
 
 @frozen(eq=False)
-class Band:
+class WarmupBand:
     """The 10th, 50th and 90th percentile over samples of uncertain figures: of the curves (rows) and of the times. A
     time that most samples never reach is infinite. ``reached`` is the share of samples whose bond line gets soft."""
 
@@ -181,7 +181,7 @@ def warm(slabs: Sequence[Slab], faces: Heating, seconds: float, steps: int = STE
     )
 
 
-def safe_window(warming: Warming, target_c: float, limit_c: float) -> Window:
+def safe_window(warming: Warming, target_c: float, limit_c: float) -> SafePeriod:
     """When the bond line reaches ``target_c`` and the guarded layer ``limit_c``, read between time steps."""
     from oddbolt.core.study.formatting import duration
 
@@ -206,7 +206,7 @@ def safe_window(warming: Warming, target_c: float, limit_c: float) -> Window:
         )
     else:
         sentence = f"Soft after {duration(soft)}; off the heat by {duration(limit)}. You have {duration(limit - soft)}."
-    return Window(soft, limit, settles, sentence)
+    return SafePeriod(soft, limit, settles, sentence)
 
 
 def crossing(times: Array, curve: Array, level: float) -> float | None:
@@ -249,7 +249,7 @@ def band(
     count: int = SAMPLES,
     seed: int = SEED,
     stopped: Callable[[], bool] = lambda: False,
-) -> Band | None:
+) -> WarmupBand | None:
     """What the uncertain figures make of the times; None if ``stopped`` said so. The same seed gives the same band."""
     bonds, guards, softs, limits = [], [], [], []
     times: Array = np.empty(0)
@@ -264,7 +264,7 @@ def band(
             guards.append(run.guarded_c)
             limits.append(crossing(times, run.guarded_c, limit_c))
     levels = (10, 50, 90)
-    return Band(
+    return WarmupBand(
         times,
         np.percentile(bonds, levels, axis=0),
         np.percentile(guards, levels, axis=0) if guards else None,

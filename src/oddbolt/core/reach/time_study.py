@@ -46,7 +46,7 @@ class Fitted:
 
 
 @frozen
-class Odd:
+class OddLap:
     """A lap that stands out: what it took, and what the fit expects."""
 
     run: str
@@ -77,7 +77,7 @@ class TimeStudy:
     fitted: tuple[Fitted, ...]
     laps: int
     typical_s: float
-    odd: tuple[Odd, ...]
+    odd: tuple[OddLap, ...]
     learning: Learning | None
 
     def seconds(self, study: Study, step: Step) -> float:
@@ -135,7 +135,7 @@ def time_study(study: Study) -> TimeStudy:
     expected = matrix @ best
     scores = _scores(seconds - expected)
     odd = tuple(
-        Odd(run, step.id, took, float(expected[n]))
+        OddLap(run, step.id, took, float(expected[n]))
         for n, (run, step, took) in enumerate(laps)
         if scores[n] > STANDS_OUT
     )

@@ -2,6 +2,6 @@
 
 from oddbolt.core.safety.contents import contents
 from oddbolt.core.safety.hazards import Caution, cautions, cautions_along
-from oddbolt.core.safety.preflight import DEFER, Line, preflight
+from oddbolt.core.safety.preflight import DEFER, CheckLine, preflight
 
-__all__ = ["DEFER", "Caution", "Line", "cautions", "cautions_along", "contents", "preflight"]
+__all__ = ["DEFER", "Caution", "CheckLine", "cautions", "cautions_along", "contents", "preflight"]

@@ -16,7 +16,7 @@ OPEN, DONE, OVER = "open", "done", "over the limit"
 
 
 @frozen
-class Line:
+class CheckLine:
     """One check: what, why, its limit, its source, and how it stands: open, done, or over the limit. ``because`` names
     the contents that ask for it."""
 
@@ -34,7 +34,7 @@ class Line:
 
 
 @lru_cache(maxsize=8)
-def preflight(study: Study) -> tuple[Line, ...]:
+def preflight(study: Study) -> tuple[CheckLine, ...]:
     """The checks that apply, in order of work. A check done before that no longer applies is still shown."""
     inside = contents(study)
     done = {check.rule: check for check in study.checks.values()}
@@ -47,7 +47,7 @@ def preflight(study: Study) -> tuple[Line, ...]:
             continue
         at_most = row.get("at_most")
         out.append(
-            Line(
+            CheckLine(
                 row["id"],
                 row["what"],
                 row["reason"],

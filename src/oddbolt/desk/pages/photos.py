@@ -11,7 +11,7 @@ from oddbolt.core.study import Photo, Study
 from oddbolt.core.study.formatting import plural
 from oddbolt.core.study.photos import callouts_of
 from oddbolt.desk.pages.page import Desk, Page
-from oddbolt.desk.painters.contact import ContactSheet, Group, Small
+from oddbolt.desk.painters.contact import ContactSheet, PhotoGroup, Small
 from oddbolt.desk.photos.importer import SMALL
 from oddbolt.desk.state.actions import Action
 
@@ -78,7 +78,7 @@ class PhotosPage(Page):
         return self.pictures.image(photo, SMALL) if photo else None
 
 
-def groups(study: Study) -> tuple[Group, ...]:
+def groups(study: Study) -> tuple[PhotoGroup, ...]:
     """The photos under their steps, in the order of the work; those of no step come last."""
     of: dict[str, list[Photo]] = {}
     for photo in study.photos.values():
@@ -89,7 +89,7 @@ def groups(study: Study) -> tuple[Group, ...]:
         photos = sorted(of.get(step, ()), key=lambda p: rank[p.role])
         if photos:
             head = f"{n}  {step_text(study, step)}" if step else "of no step"
-            out.append(Group(head, tuple(_small(study, photo) for photo in photos)))
+            out.append(PhotoGroup(head, tuple(_small(study, photo) for photo in photos)))
     return tuple(out)
 
 

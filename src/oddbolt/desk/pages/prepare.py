@@ -21,10 +21,10 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from oddbolt.core.bench.kit import Need, called, kit, missing
+from oddbolt.core.bench.kit import KitNeed, called, kit, missing
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reference.quantities import quantity
-from oddbolt.core.safety import DEFER, Line, contents, preflight
+from oddbolt.core.safety import DEFER, CheckLine, contents, preflight
 from oddbolt.core.safety.contents import label
 from oddbolt.core.safety.preflight import DONE, OVER, done, reopened
 from oddbolt.desk.pages.page import Desk, Page
@@ -158,7 +158,7 @@ class Prepare(Page):
             self.session.show_device()
         self.roll.setFocus()
 
-    def needs(self) -> tuple[Need, ...]:
+    def needs(self) -> tuple[KitNeed, ...]:
         """The kit of the chosen job."""
         study = self.session.study
         steps: list[str] | None = None
@@ -201,7 +201,7 @@ class Prepare(Page):
             self._decoded = {sha256: pixmap}
         return self._decoded[sha256]
 
-    def _show_checks(self, lines: tuple[Line, ...]) -> None:
+    def _show_checks(self, lines: tuple[CheckLine, ...]) -> None:
         if list(self.lines) != [line.rule for line in lines]:
             paper = QWidget()
             paper.setObjectName("paper")
@@ -288,7 +288,7 @@ class Prepare(Page):
 class CheckRow(QWidget):
     """One check: a box to tick, what and why, its reading, who signed and when."""
 
-    def __init__(self, line: Line) -> None:
+    def __init__(self, line: CheckLine) -> None:
         super().__init__()
         self.line = line
         grid = QGridLayout(self)
@@ -315,7 +315,7 @@ class CheckRow(QWidget):
         grid.addWidget(self.why, 1, 1, 1, 2)
         grid.addWidget(self.signed, 2, 1, 1, 2)
 
-    def show_line(self, line: Line) -> None:
+    def show_line(self, line: CheckLine) -> None:
         """Show how the check stands."""
         self.line = line
         self.mark.setChecked(line.state == DONE)
@@ -335,13 +335,13 @@ class CheckRow(QWidget):
         self.signed.setText("over the limit" if line.state == OVER else when)
 
 
-def _cells(need: Need) -> list[Cell]:
+def _cells(need: KitNeed) -> list[Cell]:
     there = "yes" if need.there else "missing"
     basis = " · ".join(w for w in (WHERE[need.sort], need.basis) if w)
     return [(there, there), (need.what, need.what.casefold()), (need.said, need.amount or 0.0), (basis, basis)]
 
 
-def _reading(line: Line, text: str) -> float | None:
+def _reading(line: CheckLine, text: str) -> float | None:
     """A typed reading in the unit of its check. Raises ValueError with a sentence."""
     if not line.unit:
         return None

@@ -238,14 +238,14 @@ class ReviewPage(Page):
         self.left.emit()
 
 
-def _doubtful(line: lines.Line) -> bool:
+def _doubtful(line: lines.ReviewLine) -> bool:
     """Whether a line asks something: a word nobody taught, a step with something missing or in doubt."""
     reading = line.reading
     asks = any(step.doubt or step.missing() for step in reading.steps)
     return line.state == lines.OPEN and not line.fixed and (asks or bool(reading.unknown))
 
 
-def _cells(line: lines.Line) -> list[Cell]:
+def _cells(line: lines.ReviewLine) -> list[Cell]:
     minutes, seconds = divmod(int(line.at_s), 60)
     state = "repeat" if line.repeat else "asks" if _doubtful(line) else line.state
     understood = "; ".join(_step(step) for step in line.reading.steps) if line.counts else "out"

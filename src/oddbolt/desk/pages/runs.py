@@ -13,7 +13,7 @@ from oddbolt.core.reach.motions import estimate
 from oddbolt.core.study import Run, Study
 from oddbolt.core.study.formatting import duration, plural, stopwatch
 from oddbolt.desk.pages.page import Desk, Page
-from oddbolt.desk.painters.tapes import Piece, Tape, Tapes
+from oddbolt.desk.painters.tapes import Tape, Tapes, TapeSegment
 from oddbolt.desk.state.actions import Action
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
@@ -169,6 +169,6 @@ def _studied(study: Study) -> tuple[TimeStudy | None, str]:
 
 
 def _tape(run: Run, number: dict[str, int], odd: set[tuple[str, str]]) -> Tape:
-    pieces = tuple(Piece(lap.step, number[lap.step], lap.seconds, (run.id, lap.step) in odd) for lap in run.laps)
+    pieces = tuple(TapeSegment(lap.step, number[lap.step], lap.seconds, (run.id, lap.step) in odd) for lap in run.laps)
     began = run.started[:16].replace("T", " ")
     return Tape(run.id, " · ".join(filter(None, (run.id, run.kind, began, plural(len(pieces), "lap")))), pieces)

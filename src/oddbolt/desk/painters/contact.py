@@ -26,7 +26,7 @@ class Small:
 
 
 @frozen
-class Group:
+class PhotoGroup:
     """The photos of one step under its heading."""
 
     head: str
@@ -43,7 +43,7 @@ class ContactSheet(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.groups: tuple[Group, ...] = ()
+        self.groups: tuple[PhotoGroup, ...] = ()
         self.image_of: Callable[[str], QImage | None] = lambda _id: None
         self.chosen = ""
         self._cells: list[tuple[Small, QRectF]] = []
@@ -55,7 +55,9 @@ class ContactSheet(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(700, 500)
 
-    def show_groups(self, groups: tuple[Group, ...], image_of: Callable[[str], QImage | None], chosen: str) -> None:
+    def show_groups(
+        self, groups: tuple[PhotoGroup, ...], image_of: Callable[[str], QImage | None], chosen: str
+    ) -> None:
         """Show these; ``image_of`` gives a small picture by the photo's id, None while it is being made."""
         self.groups, self.image_of, self.chosen = groups, image_of, chosen
         self._lay()

@@ -30,7 +30,7 @@ BELOW = 1.6
 
 
 @frozen
-class Band:
+class GroundBand:
     """A part's place: its column, its least and most depth as row numbers, how many parts come along with it, and
     whether it may lie deeper than the ground is shown."""
 
@@ -50,7 +50,7 @@ class Ground:
 
     modules: list[str]
     columns: list[str]
-    bands: list[Band]
+    bands: list[GroundBand]
     rows: list[str]
     sizes: Mapping[str, int] = field(factory=dict)
     boxes: dict[str, QRectF] = field(factory=dict)
@@ -88,7 +88,7 @@ def lay_out(study: Study, reach: Mapping[str, Reach], minutes: bool, most_rows: 
     modules = [p for p in (*study.parts, "") if p in used]
     number = {p: n for n, p in enumerate(modules)}
     bands = [
-        Band(
+        GroundBand(
             p,
             number[column_of[p]],
             min(end, _row(v.least, unit, step)),
@@ -140,7 +140,7 @@ def place(
     module is folded."""
     ground.boxes, ground.grains, ground.more, ground.bodies = {}, {}, [], {}
     ground.row_high = (high - TOP - FOOT) / max(1, len(ground.rows))
-    cells: dict[tuple[int, int], list[Band]] = {}
+    cells: dict[tuple[int, int], list[GroundBand]] = {}
     for band in ground.bands:
         cells.setdefault((band.column, band.row), []).append(band)
     if not cells:
@@ -151,7 +151,7 @@ def place(
     ground.lefts = _lefts(ground, cells, wants, shut, wide - LEFT - 8)
     box_high = min(BOX_HIGH, ground.row_high - 3)
 
-    def rank(band: Band) -> tuple[int, int]:
+    def rank(band: GroundBand) -> tuple[int, int]:
         found = next((n for n, some in enumerate(first) if band.part in some), len(first))
         return found, band.row_most - band.row
 
@@ -174,7 +174,7 @@ def place(
 
 def _lefts(
     ground: Ground,
-    cells: Mapping[tuple[int, int], list[Band]],
+    cells: Mapping[tuple[int, int], list[GroundBand]],
     wants: Mapping[str, float],
     shut: Collection[int],
     room: float,
@@ -192,7 +192,13 @@ def _lefts(
 
 
 def _fill(
-    ground: Ground, bands: list[Band], left: float, right: float, y: float, high: float, wants: Mapping[str, float]
+    ground: Ground,
+    bands: list[GroundBand],
+    left: float,
+    right: float,
+    y: float,
+    high: float,
+    wants: Mapping[str, float],
 ) -> None:
     """Boxes side by side as wide as their names, squeezed a little if need be; what does not fit becomes grains."""
     widths = [min(wants[b.part], NARROW) for b in bands]
@@ -213,7 +219,7 @@ def _fill(
     _grains(ground, bands[fit:], x, right, y, high)
 
 
-def _grains(ground: Ground, bands: list[Band], left: float, right: float, y: float, high: float) -> None:
+def _grains(ground: Ground, bands: list[GroundBand], left: float, right: float, y: float, high: float) -> None:
     """Grains side by side, in several lines where they are many; where even these have no room, the rest is counted."""
     if not bands:
         return

@@ -31,7 +31,7 @@ ARROWS = {
 
 
 @frozen
-class Mark:
+class CalloutMark:
     """A callout as it is drawn: ``x``, ``y`` from 0 to 1 of what is shown."""
 
     id: str
@@ -66,7 +66,7 @@ class PhotoView(QWidget):
         super().__init__()
         self.image = QImage()
         self.caption, self.empty = "", ""
-        self.marks: list[Mark] = []
+        self.marks: list[CalloutMark] = []
         self.chosen = ""
         self.at = ""
         self.frame: tuple[float, float, float, float] | None = None
@@ -82,7 +82,7 @@ class PhotoView(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(560, 420)
 
-    def show_photo(self, image: QImage, caption: str, marks: list[Mark], chosen: str, empty: str = "") -> None:
+    def show_photo(self, image: QImage, caption: str, marks: list[CalloutMark], chosen: str, empty: str = "") -> None:
         """Show a picture, or the words ``empty`` where there is none; ``chosen`` is the selected thing."""
         if image.cacheKey() != self.image.cacheKey():
             self.frame = self._drag = None
@@ -148,7 +148,7 @@ class PhotoView(QWidget):
         left, top = inner.center().x() - size.width() / 2, inner.center().y() - size.height() / 2
         return QRectF(left, top, size.width(), size.height())
 
-    def _point(self, picture: QRectF, mark: Mark) -> QPointF:
+    def _point(self, picture: QRectF, mark: CalloutMark) -> QPointF:
         at = QPointF(picture.left() + mark.x * picture.width(), picture.top() + mark.y * picture.height())
         if self._drag is not None and self._drag[0] == mark.id:
             at += self._drag[2] - self._drag[1]
@@ -167,7 +167,7 @@ class PhotoView(QWidget):
                 x = box.left() + 8 if side < 0 else box.right() - 8 - TAG
                 self._draw_tag(painter, mark, QRectF(x, y, TAG, TAG), point, side)
 
-    def _draw_tag(self, painter: QPainter, mark: Mark, tag: QRectF, point: QPointF, side: int) -> None:
+    def _draw_tag(self, painter: QPainter, mark: CalloutMark, tag: QRectF, point: QPointF, side: int) -> None:
         chosen = bool(self.chosen) and self.chosen in (mark.about, mark.id)
         edge = theme.colour("copper") if chosen else theme.DAY_CARD
         painter.setFont(theme.text(9))

@@ -9,7 +9,7 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
-from oddbolt.core.bench.kit import Need
+from oddbolt.core.bench.kit import KitNeed
 from oddbolt.desk.painters.screws import recess_path
 from oddbolt.desk.widgets import theme
 
@@ -23,7 +23,7 @@ class ToolRoll(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.needs: list[Need] = []
+        self.needs: list[KitNeed] = []
         self.at = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFixedHeight(154)
@@ -32,7 +32,7 @@ class ToolRoll(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(600, 154)
 
-    def show_needs(self, needs: Sequence[Need]) -> None:
+    def show_needs(self, needs: Sequence[KitNeed]) -> None:
         """Show what the job turns and pries with."""
         self.needs = [n for n in needs if n.sort in ("driver", "tool")]
         self.at = min(self.at, max(0, len(self.needs) - 1))
@@ -67,7 +67,7 @@ class ToolRoll(QWidget):
         for n, need in enumerate(self.needs):
             self._words(painter, n, need, self._box(n))
 
-    def _tool(self, painter: QPainter, need: Need, box: QRectF) -> None:
+    def _tool(self, painter: QPainter, need: KitNeed, box: QRectF) -> None:
         x = box.center().x()
         pen = QPen(theme.colour("ink"), 1.3)
         fill = theme.colour("card")
@@ -97,7 +97,7 @@ class ToolRoll(QWidget):
             shape.lineTo(x + 5, 100)
             painter.drawPath(shape)
 
-    def _words(self, painter: QPainter, n: int, need: Need, box: QRectF) -> None:
+    def _words(self, painter: QPainter, n: int, need: KitNeed, box: QRectF) -> None:
         chosen = n == self.at and self.hasFocus()
         if chosen:
             painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -23,7 +23,7 @@ from PySide6.QtWidgets import QToolTip, QWidget
 from oddbolt.core.reach import Reach, Route
 from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import plural
-from oddbolt.desk.painters.ground import FOOT, LEFT, ROW_LEAST, TOP, Band, Ground, lay_out, place
+from oddbolt.desk.painters.ground import FOOT, LEFT, ROW_LEAST, TOP, Ground, GroundBand, lay_out, place
 from oddbolt.desk.widgets import theme
 
 #: how much closer one key or notch goes, how close at the most, and how high a row may become
@@ -310,7 +310,7 @@ class Strata(QWidget):
         painter.drawText(room, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, shown)
         painter.restore()
 
-    def _draw_doubt(self, painter: QPainter, band: Band, whole: bool) -> None:
+    def _draw_doubt(self, painter: QPainter, band: GroundBand, whole: bool) -> None:
         """A range is drawn as a range: a dashed shaft from the least depth to the most, or out of sight; only the
         beginning of it among many."""
         box, high = self.ground.boxes[band.part], self.ground.row_high
@@ -365,7 +365,7 @@ class Strata(QWidget):
         painter.setPen(QPen(theme.colour("copper"), 2.2))
         painter.drawPath(path)
 
-    def _draw_box(self, painter: QPainter, band: Band) -> None:
+    def _draw_box(self, painter: QPainter, band: GroundBand) -> None:
         study = self.study
         assert study is not None
         box, part = self.ground.boxes[band.part], study.parts[band.part]

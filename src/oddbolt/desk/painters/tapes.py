@@ -19,7 +19,7 @@ TALLEST = 52
 
 
 @frozen
-class Piece:
+class TapeSegment:
     """One lap: its step, seconds, and whether it stands out."""
 
     step: str
@@ -34,7 +34,7 @@ class Tape:
 
     id: str
     head: str
-    pieces: tuple[Piece, ...]
+    pieces: tuple[TapeSegment, ...]
 
     @property
     def seconds(self) -> float:

@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from oddbolt.core.opening.warmup import Array, Band, Warming, Window
+from oddbolt.core.opening.warmup import Array, SafePeriod, Warming, WarmupBand
 from oddbolt.core.study import Warmup
 from oddbolt.core.study.formatting import duration
 from oddbolt.desk.widgets import theme
@@ -32,8 +32,8 @@ class Warmth(QWidget):
         super().__init__()
         self.warmup: Warmup | None = None
         self.warming: Warming | None = None
-        self.window_: Window | None = None
-        self.band: Band | None = None
+        self.window_: SafePeriod | None = None
+        self.band: WarmupBand | None = None
         self.now_s: float | None = None
         self.trouble = ""
         self.setMinimumSize(220, 150)
@@ -43,7 +43,12 @@ class Warmth(QWidget):
         return QSize(340, 220)
 
     def show_warming(
-        self, warmup: Warmup | None, warming: Warming | None, window: Window | None, band: Band | None, trouble: str
+        self,
+        warmup: Warmup | None,
+        warming: Warming | None,
+        window: SafePeriod | None,
+        band: WarmupBand | None,
+        trouble: str,
     ) -> None:
         """Show a warming, or say what is missing."""
         self.warmup, self.warming, self.window_, self.band, self.trouble = warmup, warming, window, band, trouble
@@ -137,7 +142,7 @@ class Warmth(QWidget):
         if free is not None:
             painter.drawText(free, Qt.AlignmentFlag.AlignCenter, words)
 
-    def _safe(self, painter: QPainter, window: Window) -> None:
+    def _safe(self, painter: QPainter, window: SafePeriod) -> None:
         """The time in which one may pry, as a field of mat."""
         if window.soft_s is None or window.open_s <= 0:
             return

@@ -36,7 +36,7 @@ class Background(QObject):
         post = _Post()
         post.came.connect(self._hand_over)
         post.broke.connect(self._hand_over_error)
-        self._pool.start(_Job(work, take, failed or _nobody, post))
+        self._pool.start(_Task(work, take, failed or _nobody, post))
 
     def clear(self) -> None:
         """Leave what has not begun."""
@@ -61,7 +61,7 @@ class _Post(QObject):
     broke = Signal(object, object)
 
 
-class _Job(QRunnable):
+class _Task(QRunnable):
     def __init__(
         self, work: Callable[[], Any], take: Callable[[Any], None], failed: Callable[[Exception], None], post: _Post
     ) -> None:

@@ -10,7 +10,7 @@ from attrs import frozen
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from oddbolt.core.errors import OddBoltError
-from oddbolt.core.opening.warmup import Band, Warming, Window, band, heating, safe_window, slabs_of, warm
+from oddbolt.core.opening.warmup import SafePeriod, Warming, WarmupBand, band, heating, safe_window, slabs_of, warm
 from oddbolt.core.reach import Question, Reach, Route, conflict, open_questions, reach_of_all, route_to
 from oddbolt.core.reach.order_check import order_troubles
 from oddbolt.core.reach.overview import PartOverview, Passed, overview_of, passed
@@ -222,15 +222,15 @@ class Figures(QObject):
         found: Trial | None = self._ask(("trial", changes, targets, options), work, beside=True)
         return found
 
-    def warming(self, warmup: str) -> tuple[Warming | None, Window | None, str]:
+    def warming(self, warmup: str) -> tuple[Warming | None, SafePeriod | None, str]:
         """A warm-up worked out at once, or why it is not possible."""
         return warming_of(self.session.study, warmup)
 
-    def band(self, warmup: str) -> Band | None:
+    def band(self, warmup: str) -> WarmupBand | None:
         """The band of a warm-up, always worked out beside the work."""
         study = self.session.study
         work = partial(_band, warmup=warmup, stopped=self._stale(study))
-        found: Band | None = self._ask(("band", warmup, _warmup_pieces(study, warmup)), work, beside=True)
+        found: WarmupBand | None = self._ask(("band", warmup, _warmup_pieces(study, warmup)), work, beside=True)
         return found
 
     def finish(self, milliseconds: int = 30_000) -> None:
@@ -331,7 +331,7 @@ def _warmup_pieces(study: Study, warmup: str) -> Hashable:
     return study.warmups[warmup], tuple(layer for layer in study.layers.values() if layer.warmup == warmup)
 
 
-def warming_of(study: Study, warmup: str) -> tuple[Warming | None, Window | None, str]:
+def warming_of(study: Study, warmup: str) -> tuple[Warming | None, SafePeriod | None, str]:
     """A warm-up worked out, or why it is not possible."""
     set_up = study.warmups[warmup]
     try:
@@ -341,7 +341,7 @@ def warming_of(study: Study, warmup: str) -> tuple[Warming | None, Window | None
     return warming, safe_window(warming, set_up.target_c, set_up.limit_c), ""
 
 
-def _band(study: Study, warmup: str, stopped: Callable[[], bool]) -> Band | None:
+def _band(study: Study, warmup: str, stopped: Callable[[], bool]) -> WarmupBand | None:
     set_up = study.warmups[warmup]
     try:
         slabs = slabs_of(study, warmup)

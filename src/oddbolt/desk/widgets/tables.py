@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from typing import Any
 
@@ -12,14 +13,17 @@ from PySide6.QtCore import (
     QPersistentModelIndex,
     QPointF,
     QRectF,
+    QSize,
     QSortFilterProxyModel,
     Qt,
     Signal,
 )
-from PySide6.QtGui import QColor, QGuiApplication, QKeyEvent, QKeySequence, QPainter
+from PySide6.QtGui import QColor, QFontMetricsF, QGuiApplication, QKeyEvent, QKeySequence, QPainter, QPalette
 from PySide6.QtWidgets import (
     QAbstractItemView,
+    QApplication,
     QHeaderView,
+    QStyle,
     QStyledItemDelegate,
     QStyleOptionViewItem,
     QTableView,
@@ -43,6 +47,11 @@ class Rows(QAbstractTableModel):
         self.ids: list[str] = []
         self.cells: Sequence[Sequence[Cell]] = []
         self.marked: set[str] = set()
+
+    def fraction(self, column: int) -> str:
+        """The longest decimal part of a column, which the points of the others are aligned by."""
+        parts = (figure_parts(row[column][0])[1] for row in self.cells)
+        return max(parts, key=len, default="")
 
     def show_rows(self, ids: list[str], cells: Sequence[Sequence[Cell]], marked: set[str] = frozenset()) -> None:  # type: ignore[assignment]
         """Replace all rows."""
@@ -86,6 +95,52 @@ class Rows(QAbstractTableModel):
         return None
 
 
+def figure_parts(shown: str) -> tuple[str, str, str]:
+    """A figure's whole part, decimal part with its point, and unit; all whole where it is no single figure."""
+    match = re.fullmatch(r"([-−~]?\d+)(\.\d+)?(\D*)", shown)
+    return (match[1], match[2] or "", match[3]) if match else (shown, "", "")
+
+
+class FigureDelegate(QStyledItemDelegate):
+    """Draws a column of figures so that their decimal points stand under each other."""
+
+    def __init__(self, table: QTableView, rows: Rows) -> None:
+        super().__init__(table)
+        self.rows = rows
+
+    def _shift(self, shown: str, column: int, metrics: QFontMetricsF) -> float:
+        """How far the figure of a cell stands to the left of where it would end, in px."""
+        whole, part, _ = figure_parts(shown)
+        if whole == shown and not shown.lstrip("-−~").isdigit():
+            return 0.0
+        return metrics.horizontalAdvance(self.rows.fraction(column)) - metrics.horizontalAdvance(part)
+
+    def sizeHint(self, option: Any, index: Index) -> QSize:
+        size = super().sizeHint(option, index)
+        self.initStyleOption(option, index)
+        return size + QSize(round(self._shift(option.text, index.column(), QFontMetricsF(option.font))), 0)
+
+    def paint(self, painter: QPainter, option: Any, index: Index) -> None:
+        self.initStyleOption(option, index)
+        shown = option.text
+        shift = self._shift(shown, index.column(), QFontMetricsF(option.font))
+        if shift < 0.5:
+            super().paint(painter, option, index)
+            return
+        whole, part, unit = figure_parts(shown)
+        option.text = unit or " "
+        style = option.widget.style() if option.widget else QApplication.style()
+        style.drawControl(QStyle.ControlElement.CE_ItemViewItem, option, painter, option.widget)
+        room = QRectF(style.subElementRect(QStyle.SubElement.SE_ItemViewItemText, option, option.widget))
+        margin = style.pixelMetric(QStyle.PixelMetric.PM_FocusFrameHMargin, option, option.widget) + 1
+        room.setRight(room.right() - margin - QFontMetricsF(option.font).horizontalAdvance(unit) - shift)
+        painter.save()
+        painter.setFont(option.font)
+        painter.setPen(option.palette.color(QPalette.ColorRole.Text))
+        painter.drawText(room, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, whole + part)
+        painter.restore()
+
+
 class Table(QTableView):
     """Shows :class:`Rows`. Ctrl+C copies the selected rows, or all, as a spreadsheet takes them."""
 
@@ -104,6 +159,7 @@ class Table(QTableView):
         self.proxy.setFilterKeyColumn(-1)
         self.proxy.setFilterCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
         self.setModel(self.proxy)
+        self._figures = FigureDelegate(self, rows)
         self.setSortingEnabled(True)
         self.sortByColumn(-1, Qt.SortOrder.AscendingOrder)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
@@ -118,6 +174,12 @@ class Table(QTableView):
         self.selectionModel().currentRowChanged.connect(self._moved)
         self.selectionModel().selectionChanged.connect(self._chosen)
 
+    def align_figures(self) -> None:
+        """Give the columns of figures their delegate, unless they have one of their own."""
+        for column in self.rows.figures:
+            if self.itemDelegateForColumn(column) is None:
+                self.setItemDelegateForColumn(column, self._figures)
+
     def widths(self, *pixels: int) -> None:
         """Set the first columns' widths in px."""
         for column, wide in enumerate(pixels):
@@ -128,6 +190,7 @@ class Table(QTableView):
     ) -> None:
         """Show new rows and keep the place; ``also`` are things chosen together with the one."""
         at = self.verticalScrollBar().value()
+        self.align_figures()
         self.selectionModel().blockSignals(True)
         self.rows.show_rows(ids, cells, marked)
         self.selectionModel().blockSignals(False)

@@ -24,7 +24,7 @@ from oddbolt.core.study.photos import (
     whole,
     with_callout,
 )
-from oddbolt.desk.painters.photo import Mark, PhotoView
+from oddbolt.desk.painters.photo import CalloutMark, PhotoView
 from oddbolt.desk.photos.importer import PhotoImporter
 from oddbolt.desk.photos.watched_folder import WatchedFolder
 from oddbolt.desk.state.actions import Action
@@ -250,7 +250,7 @@ def caption_of(study: Study, photo: Photo, word: str = "") -> str:
     return " · ".join(p for p in pieces if p)
 
 
-def _mark(study: Study, photo: Photo, callout: Callout) -> Mark:
+def _mark(study: Study, photo: Photo, callout: Callout) -> CalloutMark:
     x, y = to_shown(photo, (callout.x, callout.y))
     label = callout.label or (study.name(callout.about) if callout.about else "not stated")
-    return Mark(callout.id, callout.letter, label, callout.about, x, y)
+    return CalloutMark(callout.id, callout.letter, label, callout.about, x, y)

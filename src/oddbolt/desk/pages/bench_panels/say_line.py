@@ -146,7 +146,7 @@ class AskButton(QPushButton):
             super().keyPressEvent(event)
 
 
-class Piece(QWidget):
+class PieceField(QWidget):
     """A caption over a value that can be typed over."""
 
     focused = Signal(QWidget)
@@ -282,7 +282,7 @@ class SayLine(QFrame):
             if n:
                 self._add_text("then", "caption")
             for field, caption, value, missing in shown_pieces(step):
-                piece = Piece(caption, value, missing)
+                piece = PieceField(caption, value, missing)
                 piece.edit.editingFinished.connect(lambda n=n, f=field, p=piece: self._corrected(n, f, p.edit))
                 piece.edit.returnPressed.connect(self.edit.setFocus)
                 piece.focused.connect(self.holder.ensureWidgetVisible)

@@ -18,7 +18,7 @@ from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 
 @frozen
-class Line:
+class QuestionLine:
     """One thing to answer: whether ``over`` lay over ``under``, in words, what the answer does, and for what parts.
     ``fact`` is the fact in doubt where it is one that was stated already."""
 
@@ -37,7 +37,7 @@ class QuestionsPanel(ReachPanel):
     def __init__(self, session: Session, figures: Figures) -> None:
         rows = Rows(("question", "narrows by", "for"), figures=(1,))
         super().__init__(session, figures, Table(rows, "Open questions"))
-        self.lines: tuple[Line, ...] = ()
+        self.lines: tuple[QuestionLine, ...] = ()
         self.at = 0
         self.table.widths(420, 130, 200)
         self.table.picked.connect(self._picked)
@@ -61,7 +61,7 @@ class QuestionsPanel(ReachPanel):
         lines = [self._doubt(study, fact, tuple(stuck)) for fact, stuck in doubtful.items()]
         for q in found or ():
             narrows: Cell = (duration(q.narrows_s) if q.narrows_s else "steps only", q.narrows_s)
-            lines.append(Line(q.over, q.under, q.words(study), narrows, q.parts))
+            lines.append(QuestionLine(q.over, q.under, q.words(study), narrows, q.parts))
         self.lines = tuple(lines)
         self.at = min(self.at, max(0, len(lines) - 1))
         cells: list[list[Cell]] = [
@@ -74,10 +74,10 @@ class QuestionsPanel(ReachPanel):
         waits = found is None or conflicts is None
         self.said.setText(f"Open questions: {self.figures.pending}" if waits else self._words(study))
 
-    def _doubt(self, study: Study, id: str, stuck: tuple[str, ...]) -> Line:
+    def _doubt(self, study: Study, id: str, stuck: tuple[str, ...]) -> QuestionLine:
         fact = study.facts[id]
         words = f"{in_words(study, fact.over, fact.under)} ({signed(study, fact)})"
-        return Line(fact.over, fact.under, words, ("contradiction", 1e9), stuck, id)
+        return QuestionLine(fact.over, fact.under, words, ("contradiction", 1e9), stuck, id)
 
     def _words(self, study: Study) -> str:
         if not self.lines:
