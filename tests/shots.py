@@ -31,6 +31,7 @@ def settle(app, window):
     for _ in range(4):
         app.processEvents()
         window.figures.finish()
+        next(p for p in window.pages if p.title == "Report").finish()
         QTest.qWait(20)
 
 

@@ -152,8 +152,10 @@ def test_the_verdict_moves_when_a_joint_does_and_leads_to_its_cause(qtbot, windo
     assert verdict.views["bench mark"].headline.text() == "6.3 of 10"
 
 
-def test_the_preview_shows_the_report(window):
+def test_the_preview_shows_the_report(qtbot, window):
     report = page(window, "Report")
+    report.finish()
+    qtbot.waitUntil(lambda: report.beside.text() == report.about)
     assert "Route to Battery" in report.preview.toPlainText()
     kinds = [name.split("-")[0] for name in report.preview.drawings]
     assert (kinds.count("ribbon"), kinds.count("photo"), kinds.count("edge")) == (6, 10, 2)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date
+from functools import partial
 from typing import Any
 
 from PySide6.QtCore import QByteArray, QUrl
@@ -10,7 +12,9 @@ from PySide6.QtGui import QImage, QPainter, QTextDocument
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QPushButton, QTextBrowser
 
+from oddbolt.core.study import Study
 from oddbolt.desk.pages.page import Desk, Page
+from oddbolt.desk.state.background import Background
 from oddbolt.desk.widgets import theme
 
 PHOTO_WIDE, RIBBON_WIDE = 440, 680
@@ -65,7 +69,8 @@ class ReportPage(Page):
         self.export.clicked.connect(lambda: self.desk.actions.run("report"))
         self.head.addWidget(self.export)
         self.box.addWidget(self.preview, 1)
-        self._shown: object = None
+        self._work = Background(self)
+        self._shown: Study | None = None
 
     def arrive(self) -> None:
         self.preview.setFocus()
@@ -77,9 +82,27 @@ class ReportPage(Page):
         if self.figures.counts() is None:
             self.beside.setText(self.figures.pending)
             return
-        from oddbolt.files.report import preview_report  # what writes reports takes long to load
-
         self._shown = study
-        self.beside.setText(self.about)
-        html, drawings = preview_report(study, store.picture if store else lambda _: None, date.today().isoformat())
-        self.preview.show_report(html, drawings)
+        self.beside.setText("the preview follows …")
+        pictures = {p.sha256: store.picture(p.sha256) for p in study.photos.values()} if store else {}
+        self._work.clear()
+        self._work.start(partial(_written, study, pictures), partial(self._take, study), self._failed)
+
+    def finish(self) -> None:
+        """Wait for the preview; it comes with the next turn of the event loop."""
+        self._work.finish()
+
+    def _take(self, study: Study, written: tuple[str, dict[str, str]]) -> None:
+        if study is self._shown:
+            self.beside.setText(self.about)
+            self.preview.show_report(*written)
+
+    def _failed(self, error: Exception) -> None:
+        self._shown = None
+        self.beside.setText(f"No preview: {error}")
+
+
+def _written(study: Study, pictures: Mapping[str, bytes | None]) -> tuple[str, dict[str, str]]:
+    from oddbolt.files.report import preview_report  # what writes reports takes long to load
+
+    return preview_report(study, pictures.get, date.today().isoformat())
