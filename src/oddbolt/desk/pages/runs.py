@@ -49,7 +49,7 @@ class RunsPage(Page):
         for words in (self.fit_words, self.learning):
             words.setWordWrap(True)
             words.setObjectName("quiet")
-        below = QHBoxLayout()
+        self.below = below = QHBoxLayout()
         below.setSpacing(16)
         fitted = QVBoxLayout()
         title = QLabel("On this bench")
@@ -71,8 +71,11 @@ class RunsPage(Page):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
+        narrow = self.width() < NARROW
         for column in (4, 5):
-            self.fit.setColumnHidden(column, self.width() < NARROW)
+            self.fit.setColumnHidden(column, narrow)
+        self.below.setStretch(0, 59 if narrow else 43)
+        self.below.setStretch(1, 41 if narrow else 57)
 
     def arrive(self) -> None:
         self.tapes.setFocus()
