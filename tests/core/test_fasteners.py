@@ -1,17 +1,29 @@
 """The tables of fasteners against tables that are not ours, and what a screw is told to be from its measurements."""
 
 import csv
+import re
 from pathlib import Path
 
 import numpy as np
 import pytest
 from attrs import evolve
+from hypothesis import given
+from hypothesis import strategies as st
 
 from oddbolt.core.errors import BenchError
 from oddbolt.core.fasteners.identify import identify
 from oddbolt.core.fasteners.look_alike_ranking import outliers, pair, pairs
 from oddbolt.core.fasteners.parse_measurements import driver_of, is_measured, measured
-from oddbolt.core.fasteners.torque import MATERIALS, doubt, numbered, preload_torque_ncm, tightening_order, window
+from oddbolt.core.fasteners.torque import (
+    BREAKS,
+    doubt,
+    held_against,
+    materials_of,
+    numbered,
+    preload_torque_ncm,
+    tightening_order,
+    window,
+)
 from oddbolt.core.reference.limits import outer_limits_mm, stress_area_mm2
 from oddbolt.core.reference.tables import heads, recesses, thread_of, threads
 from oddbolt.core.study import Callout, Fact, Joint, Part, Photo, Study, put
@@ -288,7 +300,7 @@ def test_torques_into_metal_are_those_of_the_guideline(name, nm):
 
 def test_windows_are_ordered_and_never_near_breaking():
     for thread in threads().values():
-        for into in MATERIALS:
+        for into in materials_of(thread):
             found = window(thread, into)
             assert 0 < found.low_ncm < found.high_ncm
             if found.break_ncm:
@@ -304,6 +316,45 @@ def test_windows_are_ordered_and_never_near_breaking():
 def test_a_unit_slip_is_caught_and_what_was_meant_is_offered(typed, thread, meant):
     told = doubt(typed, Joint("J1", "screw", thread=thread))
     assert (meant in told) if meant else told == ""
+
+
+@pytest.mark.parametrize(
+    ("name", "into", "klass", "ncm", "words"),
+    [
+        ("M2", "plastic", "8.8", 30, "strips the hole"),
+        ("M3", "metal", "4.8", 120, "breaks the screw"),
+        ("M3", "insert", "8.8", 100, "strips the hole"),
+        ("M3", "metal", "8.8", 149, "above the window"),
+        ("M7", "metal", "8.8", 9000, "above the window .* is not in the tables"),
+        ("M2", "metal", "8.8", 1, "below the window"),
+        ("M2", "metal", "8.8", 1300, "13 N·cm meant"),
+        ("M3", "metal", "8.8", 90, "lies in the window"),
+    ],
+)
+def test_a_torque_is_held_against_what_was_asked(name, into, klass, ncm, words):
+    thread = threads()[name]
+    assert re.search(words, held_against(ncm, thread, window(thread, into, klass), into))
+
+
+@given(st.sampled_from(sorted(threads())), st.sampled_from(sorted(BREAKS)), st.floats(0.01, 1e5), st.data())
+def test_nothing_that_strips_or_breaks_lies_in_the_window(name, klass, ncm, data):
+    thread = threads()[name]
+    into = data.draw(st.sampled_from(materials_of(thread)))
+    found = window(thread, into, klass)
+    told = held_against(ncm, thread, found, into)
+    harmful = ncm >= min(found.break_ncm or 1e9, found.strip_ncm or 1e9)
+    assert ("lies in the window" in told) == (found.low_ncm <= ncm <= found.high_ncm)
+    assert not (harmful and "lies in the window" in told)
+    assert harmful == ("strips" in told or "breaks the" in told)
+
+
+def test_breaking_goes_by_tensile_strength_and_screws_that_cut_have_no_torque_into_metal():
+    """ISO 898-7, ratios of M3 in its table, from memory, unverified: 1.5, 1.8 and 2.0 N·m for 8.8, 10.9, 12.9."""
+    held = [window(threads()["M3"], "metal", klass).break_ncm for klass in ("8.8", "10.9", "12.9")]
+    assert [h / held[0] for h in held] == pytest.approx([1, 1.8 / 1.5, 2.0 / 1.5], rel=0.03)
+    cutting = next(t for t in threads().values() if t.kind == "sheet metal")
+    with pytest.raises(BenchError, match="cuts its own hole"):
+        window(cutting, "metal")
 
 
 @pytest.mark.parametrize("into", ["cheese", ""])

@@ -300,10 +300,9 @@ def tray(options: argparse.Namespace) -> int:
 
 def torque(options: argparse.Namespace) -> int:
     from oddbolt.core.errors import BenchError
-    from oddbolt.core.fasteners.torque import doubt, sentence, tightening_order, window
+    from oddbolt.core.fasteners.torque import held_against, sentence, tightening_order, window
     from oddbolt.core.reference.quantities import quantity
     from oddbolt.core.reference.tables import thread_of
-    from oddbolt.core.study import Joint
 
     thread = thread_of(options.thread)
     if thread is None:
@@ -312,9 +311,7 @@ def torque(options: argparse.Namespace) -> int:
     told = ""
     try:
         if options.typed:
-            told = (
-                doubt(quantity(options.typed, "torque"), Joint("J1", "screw", thread=thread.name)) or "That suits it."
-            )
+            told = held_against(quantity(options.typed, "torque"), thread, found, options.into)
     except ValueError as error:
         raise BenchError(f"{error}".rstrip(".") + ".") from None
     try:
@@ -341,7 +338,7 @@ def torque(options: argparse.Namespace) -> int:
     print(sentence(thread, found, options.into))
     print(f"{found.formula}. {found.source}.")
     if told:
-        print(told[0].upper() + told[1:])
+        print(told)
     if order:
         print(f"Start all by hand, then tighten: {', '.join(str(n + 1) for n in order)}.")
     return 0

@@ -21,8 +21,11 @@ from oddbolt.core.study import Joint, Study
 from oddbolt.core.study.edits import put_all
 from oddbolt.core.study.photos import callouts_of
 
-#: property class -> yield strength, MPa (ISO 898-1; ISO 3506-1 for A2-70, from memory, unverified)
-YIELD_MPA = {"4.8": 320.0, "5.8": 400.0, "8.8": 640.0, "10.9": 940.0, "12.9": 1100.0, "A2-70": 450.0}
+#: property class -> least yield strength, MPa (ISO 898-1; ISO 3506-1 for A2-70, from memory, unverified)
+YIELD_MPA = {"4.8": 340.0, "5.8": 420.0, "8.8": 640.0, "10.9": 940.0, "12.9": 1100.0, "A2-70": 450.0}
+#: property class -> breaking torque beside that of 8.8: tensile strength times a factor that falls with hardness (ISO
+#: 898-7); A2-70 breaks at no less than 8.8 (ISO 3506-1); from memory, unverified
+BREAKS = {"4.8": 0.525, "5.8": 0.65, "8.8": 1.0, "10.9": 1.22, "12.9": 1.36, "A2-70": 1.0}
 #: friction in thread and under the head: dry and clean to slightly oiled steel (VDI 2230 class B, from memory)
 FRICTION = (0.08, 0.16)
 MATERIALS = ("metal", "plastic", "insert")
@@ -54,9 +57,13 @@ def window(thread: Thread, into: str = "metal", klass: str = "8.8", engaged_mm: 
         raise BenchError(f"“{into}” is not a known joint material; choose one of: {', '.join(MATERIALS)}.")
     if klass not in YIELD_MPA:
         raise BenchError(f"“{klass}” is not a known property class; choose one of: {', '.join(YIELD_MPA)}.")
+    if into not in materials_of(thread):
+        raise BenchError(
+            f"{thread.name} is a {thread.kind} thread, which cuts its own hole: no torque into {into} is known for it."
+        )
     breaks = breaking_torque_ncm("", "", thread.name)
     if breaks is not None:
-        breaks *= YIELD_MPA[klass] / YIELD_MPA["8.8"]
+        breaks *= BREAKS[klass]
     if into == "metal":
         low, high = (preload_torque_ncm(thread, YIELD_MPA[klass], mu) for mu in FRICTION)
         strip, formula = None, "F·(0.159 P + 0.577 d2 µ + D/2 µ), F for 90 % of yield, µ 0.08 to 0.16"
@@ -74,6 +81,11 @@ def window(thread: Thread, into: str = "metal", klass: str = "8.8", engaged_mm: 
         high = min(high, SAFE * breaks)
         low = min(low, 0.6 * high)
     return TorqueWindow(low, high, breaks, strip, formula, source)
+
+
+def materials_of(thread: Thread) -> tuple[str, ...]:
+    """What a screw of this thread is driven into, of :data:`MATERIALS`."""
+    return ("plastic",) if thread.kind in ("plastic", "sheet metal") else MATERIALS
 
 
 def preload_torque_ncm(thread: Thread, yield_mpa: float, friction: float) -> float:
@@ -97,6 +109,24 @@ def sentence(thread: Thread, found: TorqueWindow, into: str) -> str:
     breaks = f"; a screw breaks at {_shown(found.break_ncm)}" if found.break_ncm else ""
     strips = f"; the hole strips at about {_shown(found.strip_ncm)}" if found.strip_ncm else ""
     return f"{thread.name} into {into}: {_shown(found.low_ncm)} to {_shown(found.high_ncm)}{breaks}{strips}."
+
+
+def held_against(ncm: float, thread: Thread, found: TorqueWindow, into: str) -> str:
+    """A torque in N·cm held against the window that was asked for: whether it lies in it, strips the hole or breaks the
+    screw, and what was likely meant. Where a limit is not known, it says so."""
+    inside = found.low_ncm <= ncm <= found.high_ncm
+    unknown = f"The breaking torque of {thread.name} is not in the tables." if found.break_ncm is None else ""
+    if inside:
+        return f"{_shown(ncm)} lies in the window. {unknown}".rstrip()
+    side = "above" if ncm > found.high_ncm else "below"
+    bits = [f"{_shown(ncm)} is {side} the window for {thread.name} into {into}"]
+    if found.strip_ncm is not None and ncm >= found.strip_ncm:
+        bits.append(f"it strips the hole, which holds about {_shown(found.strip_ncm)}")
+    if found.break_ncm is not None and ncm >= found.break_ncm:
+        bits.append(f"it breaks the screw, which holds {_shown(found.break_ncm)}")
+    meant = likely_meant(ncm, 0.3 * found.low_ncm, found.high_ncm)
+    asked = f" {' or '.join(meant)} meant?" if meant else ""
+    return f"{'; '.join(bits)}.{asked} {unknown}".rstrip()
 
 
 def doubt(ncm: float, joint: Joint) -> str:

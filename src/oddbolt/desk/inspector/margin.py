@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QSc
 from oddbolt.core.bench.sums import SUMS
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.fasteners.look_alikes import odd_ones
-from oddbolt.core.fasteners.torque import doubt, sentence, window
+from oddbolt.core.fasteners.torque import doubt, materials_of, sentence, window
 from oddbolt.core.opening.setting_up import usual_pick, with_heater
 from oddbolt.core.reach import fresh_question, questions, step_times
 from oddbolt.core.reach.questions import in_words, signed
@@ -428,7 +428,7 @@ class Margin(QScrollArea):
         thread = thread_of(joint.thread) if joint.thread else None
         if thread is None:
             return
-        for into in ("metal", "plastic") if thread.kind != "plastic" else ("plastic",):
+        for into in (m for m in materials_of(thread) if m != "insert"):
             found = window(thread, into)
             words = QLabel(sentence(thread, found, into))
             words.setObjectName("caption")
