@@ -124,7 +124,8 @@ def held_against(ncm: float, thread: Thread, found: TorqueWindow, into: str) -> 
         bits.append(f"it strips the hole, which holds about {_shown(found.strip_ncm)}")
     if found.break_ncm is not None and ncm >= found.break_ncm:
         bits.append(f"it breaks the screw, which holds {_shown(found.break_ncm)}")
-    meant = likely_meant(ncm, 0.3 * found.low_ncm, found.high_ncm)
+    far = ncm > 3 * found.high_ncm or ncm < found.low_ncm / 3
+    meant = likely_meant(ncm, 0.3 * found.low_ncm, found.high_ncm) if far else ()
     asked = f" {' or '.join(meant)} meant?" if meant else ""
     return f"{'; '.join(bits)}.{asked} {unknown}".rstrip()
 
