@@ -6,6 +6,8 @@ from itertools import pairwise
 import networkx as nx
 import pytest
 from builders import chain_study, random_study, study_of
+from hypothesis import given
+from hypothesis import strategies as st
 
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach import (
@@ -25,6 +27,7 @@ from oddbolt.core.reach.problem import Problem
 from oddbolt.core.reach.route_options import RouteOptions
 from oddbolt.core.reach.step_masks import bits, record_of
 from oddbolt.core.reach.totals import standard_steps
+from oddbolt.core.reach.what_if import route_seconds
 from oddbolt.core.study import Fact, Joint, Part, Run, Step, change
 from oddbolt.core.study.edits import lap
 from oddbolt.demo import tide_logger
@@ -140,6 +143,45 @@ def test_a_plug_on_the_way_to_the_switch_is_opened_live_and_said_so():
     )
     assert needs_of(study).live == ("S1",)
     assert route_to(study, ["P2"]).steps == ("S1", "S2", "S3", "S4")
+
+
+WAYS = (
+    Step("S1", "disconnect", releases=("J1",), least_s=30, likely_s=30, most_s=30),
+    Step("S2", "disconnect", releases=("J1",), least_s=2, likely_s=2, most_s=2),
+    Step("S3", "take out", takes_out=("P1",), least_s=1, likely_s=1, most_s=1),
+    Step("S4", "switch off", releases=("J2",), isolates_power=True, least_s=1, likely_s=1, most_s=1),
+    Step("S5", "disconnect", releases=("J3",), least_s=9, likely_s=9, most_s=9),
+    Step("S6", "take out", takes_out=("P2",), least_s=1, likely_s=1, most_s=1),
+    Step("S7", "switch off", releases=("J4",), isolates_power=True, least_s=1, likely_s=1, most_s=1),
+    Step("S8", "disconnect", releases=("J5",), least_s=1, likely_s=1, most_s=1),
+    Step("S9", "take out", takes_out=("P3",), least_s=1, likely_s=1, most_s=1),
+)
+SWITCHED = (
+    Part("P1", "lid A"),
+    Part("P2", "lid B"),
+    Part("P3", "fan"),
+    Joint("J1", "connector", holds=("P1",)),
+    Joint("J2", "screw"),
+    Joint("J3", "connector", holds=("P2",)),
+    Joint("J4", "screw"),
+    Joint("J5", "connector", holds=("P3",)),
+    Fact("F1", "P1", "J2"),
+    Fact("F2", "P2", "J4"),
+)
+
+
+@given(st.permutations(WAYS))
+def test_the_best_way_to_the_switch_does_not_hang_on_what_was_recorded_first(steps):
+    """Lid A, whose plug opens in two ways, hides one switch, lid B another. By hand: A's plug the quick way, lid A off,
+    switch off, and only then the fan's plug; without the quick way, lid B."""
+    study = study_of(*SWITCHED, *steps)
+    route = route_to(study, ["P3"])
+    assert (route.steps, route.proved) == (("S2", "S3", "S4", "S8", "S9"), True)
+    assert route_seconds(study, ["P3"])["P3"] == route.seconds
+    assert set(route_to(study, ["P3"], without=frozenset({"S2"})).steps) == {"S5", "S6", "S7", "S8", "S9"}
+    both = route_to(study, ["P1", "P2", "P3"])
+    off = min(n for n, id in enumerate(both.steps) if id in ("S4", "S7"))
+    assert len({"S2", "S5", "S8"} & set(both.steps[:off])) == 1
 
 
 def test_what_nobody_said_is_bounded_and_an_answer_makes_it_exact():

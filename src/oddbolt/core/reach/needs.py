@@ -46,6 +46,8 @@ class Needs:
     doable: int
     order: tuple[int, ...]
     live: tuple[str, ...] = ()
+    #: how many smallest sets of plugs there are, any of which may be opened live to reach what isolates the power
+    choices: int = 1
 
     @property
     def ids(self) -> tuple[str, ...]:
@@ -71,13 +73,14 @@ def needs_of(
     safety: bool = True,
     without: frozenset[str] = frozenset(),
     isolate: str = "",
+    choice: int = 0,
 ) -> Needs:
     """The needs of every take-apart step.
 
     ``facts`` is "least" (only what was seen) or "most" (also what was assumed, and for every thing about which nobody
     said otherwise, that the part taken off last before it was first touched lay over it). What is assumed gives way
     to what was seen and done. ``without`` names steps that are not to be used, ``isolate`` the one step that is to
-    isolate the power, if not any that does.
+    isolate the power, if not any that does; ``choice`` is one of the ways to isolate it (``Needs.choices``).
     """
     record = record_of(study, without)
     over, assumed = _lying_over(record, facts)
@@ -85,10 +88,11 @@ def needs_of(
     if assumed:
         _drop_impossible(found, assumed)
     live: tuple[str, ...] = ()
+    choices = 1
     if safety:
-        live = _isolate_first(record, found, isolate)
+        live, choices = _isolate_first(record, found, isolate, choice)
     doable, order = chain(found)
-    return Needs(study, record, tuple(tuple(n) for n in found), doable, tuple(order), live)
+    return Needs(study, record, tuple(tuple(n) for n in found), doable, tuple(order), live, choices)
 
 
 def assumed_in(needs: Needs) -> dict[tuple[str, str], None]:
@@ -221,25 +225,56 @@ def _drop_impossible(found: list[list[Need]], assumed: dict[tuple[str, str], Non
             found[i] = [n for n in needs if n.rule != 2 or (n.over, n.cause) not in assumed]
 
 
-def _isolate_first(record: Record, found: list[list[Need]], by: str) -> tuple[str, ...]:
-    """Add rule 4. Returns the steps that must open a plug while the power is still live."""
+def _isolate_first(record: Record, found: list[list[Need]], by: str, choice: int) -> tuple[tuple[str, ...], int]:
+    """Add rule 4. Returns the steps that must open a plug while the power is still live, and in how many ways these can
+    be chosen. Where one plug or another leads to what isolates the power, each is a way, in whatever order recorded."""
     study = record.study
     isolating = sum(1 << i for i, id in enumerate(record.ids) if study.steps[id].isolates_power and by in ("", id))
     if not isolating and not any(s.isolates_power for s in study.steps.values() if s.phase == "apart"):
-        return ()
-    live = []
+        return (), 1
+    plugs = {
+        i: next((j for j in study.steps[id].releases if study.joints[j].kind in PLUGS), "")
+        for i, id in enumerate(record.ids)
+        if not isolating >> i & 1
+    }
+    plugs = {i: plug for i, plug in plugs.items() if plug}
     before = _anything_before(found, isolating)
-    for i, id in enumerate(record.ids):
-        plugs = [j for j in study.steps[id].releases if study.joints[j].kind in PLUGS]
-        if not plugs or isolating >> i & 1:
+    ways = _live_sets(found, isolating, sum(1 << i for i in plugs if before >> i & 1))
+    live = ways[min(choice, len(ways) - 1)]
+    for i, plug in plugs.items():
+        if not live >> i & 1:
+            found[i].append(Need(isolating, 4, plug))
+    return tuple(record.ids[i] for i in bits(live)), len(ways)
+
+
+#: so many ways to isolate the power are looked at; a route among more is not called proved
+MOST_WAYS = 16
+
+
+def _live_sets(found: list[list[Need]], isolating: int, guarded: int) -> list[int]:
+    """The smallest sets (masks) of plugs out of ``guarded`` that, opened live, let a step of ``isolating`` be done; all
+    of them if nothing does. At most MOST_WAYS + 1."""
+
+    def leads_there(live: int) -> bool:
+        return bool(chain(found, barred=guarded & ~live)[0] & isolating)
+
+    ways: dict[int, None] = {}
+    waiting, seen = [guarded], {guarded}
+    while waiting and len(ways) <= MOST_WAYS:
+        live = waiting.pop()
+        if not leads_there(live):
             continue
-        if before >> i & 1:
-            doable, _ = chain(found, barred=1 << i)
-            if not doable & isolating:
-                live.append(id)
-                continue
-        found[i].append(Need(isolating, 4, plugs[0]))
-    return tuple(live)
+        smallest = live
+        for i in bits(live):
+            if leads_there(smallest & ~(1 << i)):
+                smallest &= ~(1 << i)
+        ways[smallest] = None
+        for i in bits(smallest):
+            less = live & ~(1 << i)
+            if less not in seen:
+                seen.add(less)
+                waiting.append(less)
+    return list(ways) or [guarded]
 
 
 def _anything_before(found: list[list[Need]], mask: int) -> int:

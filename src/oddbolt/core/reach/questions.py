@@ -288,7 +288,7 @@ def _with_need(needs: Needs, over: str, under: str) -> Needs:
 
 def _again(needs: Needs, found: list[list[Need]]) -> Needs:
     doable, order = chain(found)
-    return Needs(needs.study, needs.record, tuple(tuple(n) for n in found), doable, tuple(order), needs.live)
+    return evolve(needs, needs=tuple(tuple(n) for n in found), doable=doable, order=tuple(order))
 
 
 def conflict(study: Study, part: str) -> tuple[str, ...]:

@@ -15,7 +15,7 @@ from attrs import evolve, frozen
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach.closures import Closures
 from oddbolt.core.reach.motions import bench_seconds
-from oddbolt.core.reach.needs import Needs, chain, explain, needs_of
+from oddbolt.core.reach.needs import MOST_WAYS, Needs, chain, explain, needs_of
 from oddbolt.core.reach.order_search import Order
 from oddbolt.core.reach.problem import Problem
 from oddbolt.core.reach.route_options import RouteOptions, as_variant, barred
@@ -84,6 +84,47 @@ def route_to(
     """
     study = as_variant(study, options.variant)
     needs = needs_under(study, facts, options, without)
+    if needs.choices > 1:
+        return _by_every_way(study, needs.choices, targets, facts, budget_s, stopped, options, without, better)
+    return _route_by(study, needs, targets, facts, budget_s, stopped, options, better)[0]
+
+
+def _by_every_way(
+    study: Study,
+    ways: int,
+    targets: Sequence[str],
+    facts: str,
+    budget_s: float,
+    stopped: Callable[[], bool],
+    options: RouteOptions,
+    without: frozenset[str],
+    better: Callable[[Route], None],
+) -> Route:
+    """The best route over all ways to isolate the power; proved if each was, and none was left out."""
+    found: list[tuple[Route, float]] = []
+    for choice in range(min(ways, MOST_WAYS)):
+        needs = needs_under(study, facts, options, without, choice)
+        found.append(_route_by(study, needs, targets, facts, budget_s / ways, stopped, options, better))
+    best = min(found, key=lambda one: one[1])[0]
+    whole = ways <= MOST_WAYS
+    return evolve(
+        best,
+        proved=whole and all(route.proved for route, _ in found),
+        bound_s=min(route.bound_s for route, _ in found) if whole else 0.0,
+    )
+
+
+def _route_by(
+    study: Study,
+    needs: Needs,
+    targets: Sequence[str],
+    facts: str,
+    budget_s: float,
+    stopped: Callable[[], bool],
+    options: RouteOptions,
+    better: Callable[[Route], None],
+) -> tuple[Route, float]:
+    """The best route by these needs, and what it costs: its seconds, with what else was to be least."""
     for part in targets:
         if part not in study.parts and options.variant:
             raise ReachError(f"The variant {options.variant} does not have all of these parts.")
@@ -107,13 +148,15 @@ def route_to(
     best, best_mask, proved, floor = best_order(problem, goals, budget_s, stopped, on_the_way)
     if best is None:
         raise ReachError(explain(needs, targets[0]))
-    return made(best, best_mask, proved, floor)
+    return made(best, best_mask, proved, floor), best.seconds
 
 
-def needs_under(study: Study, facts: str, options: RouteOptions, without: frozenset[str] = frozenset()) -> Needs:
-    """The needs of every step by what is wished, without these steps."""
+def needs_under(
+    study: Study, facts: str, options: RouteOptions, without: frozenset[str] = frozenset(), choice: int = 0
+) -> Needs:
+    """The needs of every step by what is wished, without these steps; ``choice`` is a way to isolate the power."""
     safety, by = options.power
-    return needs_of(study, facts, safety, without | barred(study, options), by if by in study.steps else "")
+    return needs_of(study, facts, safety, without | barred(study, options), by if by in study.steps else "", choice)
 
 
 def best_order(

@@ -15,7 +15,7 @@ from attrs import evolve, frozen
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach.closures import Closures
 from oddbolt.core.reach.motions import estimate
-from oddbolt.core.reach.needs import needs_of
+from oddbolt.core.reach.needs import Needs, needs_of
 from oddbolt.core.reach.problem import Problem
 from oddbolt.core.reach.routes import best_order
 from oddbolt.core.reach.step_masks import priority_parts
@@ -215,6 +215,12 @@ def route_seconds(study: Study, targets: Sequence[str]) -> dict[str, float]:
     """The time of the best route to each target, s; parts that cannot be reached are left out. In a study of more than
     :data:`EXACT_STEPS` steps that of the best order of the cheapest set."""
     needs = needs_of.__wrapped__(study, "least")
+    others = (needs_of.__wrapped__(study, "least", choice=n) for n in range(1, needs.choices))
+    found = [_seconds_by(one, targets) for one in (needs, *others)]
+    return {part: min(one[part] for one in found if part in one) for part in found[0]}
+
+
+def _seconds_by(needs: Needs, targets: Sequence[str]) -> dict[str, float]:
     problem = Problem(needs)
     closures = Closures(needs, problem.costs)
     out = {}
