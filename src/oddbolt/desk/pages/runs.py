@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent, QResizeEvent
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QHeaderView, QLabel, QScrollArea, QVBoxLayout
 
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach import TimeStudy, time_study
@@ -19,6 +19,8 @@ from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 #: below this width, px, the ranges of the time study are left out
 NARROW = 700
+#: so many runs have their columns in sight beside the steps; more are scrolled to
+MOST_IN_SIGHT = 3
 FIT_HEADS = ("work", "laps", "once, s", "each, s", "8 of 10", "by motions, s")
 NONE_YET = "No run yet. The first logged step starts a discovery run; the Work menu starts a timed or put-back run."
 
@@ -122,8 +124,9 @@ class RunsPage(Page):
                 row.append(("", -1.0) if seconds is None else (f"{stopwatch(seconds)}{out}", seconds))
             cells.append(row)
         self.laps.rows.rename(heads)
-        room = self.laps.viewport().width() - 40 - 58 * (len(runs) + 1)
-        self.laps.widths(40, max(110, room), 58, *(58 for _ in runs))
+        self.laps.widths(40, 110, 58, *(58 for _ in runs))
+        wide = QHeaderView.ResizeMode.Interactive if len(runs) > MOST_IN_SIGHT else QHeaderView.ResizeMode.Stretch
+        self.laps.horizontalHeader().setSectionResizeMode(1, wide)
         marked = {id for id in ids if any((r.id, id) in odd for r in runs)}
         self.laps.refresh(ids, cells, marked, self.session.selection)
 
