@@ -366,5 +366,7 @@ def joint_name(study: Study, joint: Joint) -> str:
     count = "" if joint.count is None else f"{joint.count} "
     size = joint.size or joint.drive
     noun = joint_kinds()[joint.kind].noun(joint.count)
-    held = next((study.parts[p].name for p in joint.holds if p in study.parts), "")
+    names = [study.parts[p].name for p in joint.holds if p in study.parts]
+    both = joint_kinds()[joint.kind].plug and len(names) == 2 and joint.count == 2
+    held = " and ".join(names) if both else next(iter(names), "")
     return f"{count}{size + ' ' if size else ''}{noun}{', ' + held if held else ''}"
