@@ -66,13 +66,13 @@ def photos(options: argparse.Namespace) -> int:
 
 def camera(options: argparse.Namespace) -> int:
     from oddbolt.demo import tide_logger
-    from oddbolt.instruments.camera import shoot
+    from oddbolt.instruments import INSTRUMENTS
 
     if not options.folder.is_dir():
         raise FileError(f"{options.folder} is not a folder.")
-    pictures = tide_logger.pictures()
+    camera = INSTRUMENTS["camera"](tide_logger.pictures())
     for n in range(options.count):
         if n:
             sleep(options.every)
-        print(shoot(options.folder, pictures[n % len(pictures)]), flush=True)
+        print(camera.use(options.folder, n), flush=True)
     return 0

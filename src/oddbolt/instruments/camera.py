@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from datetime import datetime
 from io import BytesIO
 from itertools import count
@@ -12,6 +12,19 @@ from time import sleep
 from oddbolt.core.errors import FileError
 
 PIECE_BYTES = 24_000
+
+
+class PracticeCamera:
+    """A tethered camera that takes the same pictures in turn."""
+
+    name = "practice camera"
+
+    def __init__(self, pictures: Sequence[bytes]) -> None:
+        self.pictures = pictures
+
+    def use(self, wire: Path, turn: int = 0) -> Path:
+        """Take one picture into the folder ``wire``. Raises FileError."""
+        return shoot(wire, self.pictures[turn % len(self.pictures)])
 
 
 def shoot(

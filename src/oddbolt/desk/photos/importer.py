@@ -172,10 +172,10 @@ def _look(item: Path | bytes) -> tuple[Looked | None, str]:
 def practice_shot(folder: Path, number: int) -> None:
     """Let the practice camera take its next picture into a folder."""
     from oddbolt.demo import tide_logger
-    from oddbolt.instruments.camera import shoot
+    from oddbolt.instruments import INSTRUMENTS
 
     pictures = tide_logger.pictures()
-    shoot(folder, pictures[number % len(pictures)])
+    INSTRUMENTS["camera"](pictures).use(folder, number)
 
 
 def made_ready(data: bytes, photo: Photo, side: int) -> QImage:
