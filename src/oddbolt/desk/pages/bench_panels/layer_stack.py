@@ -59,7 +59,7 @@ class LayerStack(QWidget):
                 choice.setMinimumContentsLength(6)
                 choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             thickness.setObjectName("figure")
-            thickness.setFixedWidth(66)
+            thickness.setFixedWidth(54)
             material.setAccessibleName(f"layer {n + 1} material")
             thickness.setAccessibleName(f"layer {n + 1} thickness")
             role.setAccessibleName(f"layer {n + 1} role")
