@@ -25,6 +25,9 @@ from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.study import Study
 
 PLUGS = ids_where("plug")
+#: so many ways to isolate the power are taken, and so many sets of plugs looked at; a route among more is not called
+#: proved
+MOST_WAYS, MOST_SETS = 16, 200
 
 
 class Need(NamedTuple):
@@ -48,6 +51,8 @@ class Needs:
     live: tuple[str, ...] = ()
     #: how many smallest sets of plugs there are, any of which may be opened live to reach what isolates the power
     choices: int = 1
+    #: whether these are all there are
+    all_choices: bool = True
 
     @property
     def ids(self) -> tuple[str, ...]:
@@ -88,11 +93,11 @@ def needs_of(
     if assumed:
         _drop_impossible(found, assumed)
     live: tuple[str, ...] = ()
-    choices = 1
+    choices, whole = 1, True
     if safety:
-        live, choices = _isolate_first(record, found, isolate, choice)
+        live, choices, whole = _isolate_first(record, found, isolate, choice)
     doable, order = chain(found)
-    return Needs(study, record, tuple(tuple(n) for n in found), doable, tuple(order), live, choices)
+    return Needs(study, record, tuple(tuple(n) for n in found), doable, tuple(order), live, choices, whole)
 
 
 def assumed_in(needs: Needs) -> dict[tuple[str, str], None]:
@@ -225,13 +230,13 @@ def _drop_impossible(found: list[list[Need]], assumed: dict[tuple[str, str], Non
             found[i] = [n for n in needs if n.rule != 2 or (n.over, n.cause) not in assumed]
 
 
-def _isolate_first(record: Record, found: list[list[Need]], by: str, choice: int) -> tuple[tuple[str, ...], int]:
+def _isolate_first(record: Record, found: list[list[Need]], by: str, choice: int) -> tuple[tuple[str, ...], int, bool]:
     """Add rule 4. Returns the steps that must open a plug while the power is still live, and in how many ways these can
     be chosen. Where one plug or another leads to what isolates the power, each is a way, in whatever order recorded."""
     study = record.study
     isolating = sum(1 << i for i, id in enumerate(record.ids) if study.steps[id].isolates_power and by in ("", id))
     if not isolating and not any(s.isolates_power for s in study.steps.values() if s.phase == "apart"):
-        return (), 1
+        return (), 1, True
     plugs = {
         i: next((j for j in study.steps[id].releases if study.joints[j].kind in PLUGS), "")
         for i, id in enumerate(record.ids)
@@ -239,28 +244,24 @@ def _isolate_first(record: Record, found: list[list[Need]], by: str, choice: int
     }
     plugs = {i: plug for i, plug in plugs.items() if plug}
     before = _anything_before(found, isolating)
-    ways = _live_sets(found, isolating, sum(1 << i for i in plugs if before >> i & 1))
+    ways, whole = _live_sets(found, isolating, sum(1 << i for i in plugs if before >> i & 1))
     live = ways[min(choice, len(ways) - 1)]
     for i, plug in plugs.items():
         if not live >> i & 1:
             found[i].append(Need(isolating, 4, plug))
-    return tuple(record.ids[i] for i in bits(live)), len(ways)
+    return tuple(record.ids[i] for i in bits(live)), len(ways), whole
 
 
-#: so many ways to isolate the power are looked at; a route among more is not called proved
-MOST_WAYS = 16
-
-
-def _live_sets(found: list[list[Need]], isolating: int, guarded: int) -> list[int]:
+def _live_sets(found: list[list[Need]], isolating: int, guarded: int) -> tuple[list[int], bool]:
     """The smallest sets (masks) of plugs out of ``guarded`` that, opened live, let a step of ``isolating`` be done; all
-    of them if nothing does. At most MOST_WAYS + 1."""
+    of them if nothing does; and whether these are all such sets."""
 
     def leads_there(live: int) -> bool:
         return bool(chain(found, barred=guarded & ~live)[0] & isolating)
 
     ways: dict[int, None] = {}
     waiting, seen = [guarded], {guarded}
-    while waiting and len(ways) <= MOST_WAYS:
+    while waiting and len(ways) < MOST_WAYS and len(seen) < MOST_SETS:
         live = waiting.pop()
         if not leads_there(live):
             continue
@@ -274,7 +275,7 @@ def _live_sets(found: list[list[Need]], isolating: int, guarded: int) -> list[in
             if less not in seen:
                 seen.add(less)
                 waiting.append(less)
-    return list(ways) or [guarded]
+    return list(ways) or [guarded], not waiting
 
 
 def _anything_before(found: list[list[Need]], mask: int) -> int:

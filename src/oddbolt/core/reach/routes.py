@@ -15,7 +15,7 @@ from attrs import evolve, frozen
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach.closures import Closures
 from oddbolt.core.reach.motions import bench_seconds
-from oddbolt.core.reach.needs import MOST_WAYS, Needs, chain, explain, needs_of
+from oddbolt.core.reach.needs import Needs, chain, explain, needs_of
 from oddbolt.core.reach.order_search import Order
 from oddbolt.core.reach.problem import Problem
 from oddbolt.core.reach.route_options import RouteOptions, as_variant, barred
@@ -100,13 +100,17 @@ def _by_every_way(
     without: frozenset[str],
     better: Callable[[Route], None],
 ) -> Route:
-    """The best route over all ways to isolate the power; proved if each was, and none was left out."""
+    """The best route over all ways to isolate the power; proved if each was, and there are no others."""
     found: list[tuple[Route, float]] = []
-    for choice in range(min(ways, MOST_WAYS)):
+    for choice in range(ways):
         needs = needs_under(study, facts, options, without, choice)
-        found.append(_route_by(study, needs, targets, facts, budget_s / ways, stopped, options, better))
+        least = min((cost for _, cost in found), default=float("inf"))
+        route, cost = _route_by(study, needs, targets, facts, budget_s / ways, stopped, options, lambda _route: None)
+        found.append((route, cost))
+        if cost < least:
+            better(evolve(route, proved=False, bound_s=0.0))  # the ways to come may be quicker still
     best = min(found, key=lambda one: one[1])[0]
-    whole = ways <= MOST_WAYS
+    whole = needs.all_choices
     return evolve(
         best,
         proved=whole and all(route.proved for route, _ in found),

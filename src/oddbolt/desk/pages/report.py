@@ -83,10 +83,10 @@ class ReportPage(Page):
             self.beside.setText(self.figures.pending)
             return
         self._shown = study
-        self.beside.setText("the preview follows …")
+        self.beside.setText("preparing the preview …")
         pictures = {p.sha256: store.picture(p.sha256) for p in study.photos.values()} if store else {}
         self._work.clear()
-        self._work.start(partial(_written, study, pictures), partial(self._take, study), self._failed)
+        self._work.start(partial(_written, study, pictures), partial(self._take, study), partial(self._failed, study))
 
     def finish(self) -> None:
         """Wait for the preview; it comes with the next turn of the event loop."""
@@ -97,7 +97,9 @@ class ReportPage(Page):
             self.beside.setText(self.about)
             self.preview.show_report(*written)
 
-    def _failed(self, error: Exception) -> None:
+    def _failed(self, study: Study, error: Exception) -> None:
+        if study is not self._shown:
+            return
         self._shown = None
         self.beside.setText(f"No preview: {error}")
 

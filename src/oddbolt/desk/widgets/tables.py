@@ -47,16 +47,20 @@ class Rows(QAbstractTableModel):
         self.ids: list[str] = []
         self.cells: Sequence[Sequence[Cell]] = []
         self.marked: set[str] = set()
+        self._fractions: dict[int, str] = {}
 
     def fraction(self, column: int) -> str:
         """The longest decimal part of a column, which the points of the others are aligned by."""
-        parts = (figure_parts(row[column][0])[1] for row in self.cells)
-        return max(parts, key=len, default="")
+        if column not in self._fractions:
+            parts = (figure_parts(row[column][0])[1] for row in self.cells)
+            self._fractions[column] = max(parts, key=len, default="")
+        return self._fractions[column]
 
     def show_rows(self, ids: list[str], cells: Sequence[Sequence[Cell]], marked: set[str] = frozenset()) -> None:  # type: ignore[assignment]
         """Replace all rows."""
         self.beginResetModel()
         self.ids, self.cells, self.marked = ids, cells, set(marked)
+        self._fractions.clear()
         self.endResetModel()
 
     def rename(self, heads: Sequence[str]) -> None:
