@@ -102,15 +102,26 @@ def _by_every_way(
 ) -> Route:
     """The best route over all ways to isolate the power; proved if each was, and there are no others."""
     found: list[tuple[Route, float]] = []
+    deadline, whole = perf_counter() + budget_s, True
     for choice in range(ways):
+        if found and (stopped() or perf_counter() > deadline):
+            whole = False
+            break
         needs = needs_under(study, facts, options, without, choice)
         least = min((cost for _, cost in found), default=float("inf"))
-        route, cost = _route_by(study, needs, targets, facts, budget_s / ways, stopped, options, lambda _route: None)
+        left = max(0.05, deadline - perf_counter())
+        try:
+            route, cost = _route_by(study, needs, targets, facts, left, stopped, options, lambda _route: None)
+        except ReachError:
+            if not found:
+                raise
+            whole = False  # no order by this way in the time that was left
+            continue
         found.append((route, cost))
         if cost < least:
             better(evolve(route, proved=False, bound_s=0.0))  # the ways to come may be quicker still
     best = min(found, key=lambda one: one[1])[0]
-    whole = needs.all_choices
+    whole = whole and needs.all_choices
     return evolve(
         best,
         proved=whole and all(route.proved for route, _ in found),
@@ -150,8 +161,8 @@ def _route_by(
 
     goals = [needs.freeing(t) for t in targets]
     best, best_mask, proved, floor = best_order(problem, goals, budget_s, stopped, on_the_way)
-    if best is None:
-        raise ReachError(explain(needs, targets[0]))
+    if best is None:  # each target can be freed, so it is the time that ended
+        raise ReachError(f"No order of steps to {study.name(targets[0])} was found in the time given; ask again.")
     return made(best, best_mask, proved, floor), best.seconds
 
 
