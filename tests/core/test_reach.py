@@ -184,6 +184,24 @@ def test_the_best_way_to_the_switch_does_not_hang_on_what_was_recorded_first(ste
     assert len({"S2", "S5", "S8"} & set(both.steps[:off])) == 1
 
 
+def test_a_route_among_more_ways_than_are_looked_at_is_not_called_proved():
+    lids = [
+        thing
+        for n in range(5)
+        for thing in (
+            Part(f"P{n}", f"lid {n}"),
+            Joint(f"J{n}", "connector", holds=(f"P{n}",)),
+            Fact(f"F{n}", f"P{n}", "J9"),
+            Step(f"S{n}0", "disconnect", releases=(f"J{n}",)),
+            Step(f"S{n}1", "disconnect", releases=(f"J{n}",)),
+            Step(f"S{n}2", "take out", takes_out=(f"P{n}",)),
+        )
+    ]
+    study = study_of(Joint("J9", "screw"), *lids, Step("S99", "switch off", releases=("J9",), isolates_power=True))
+    assert not needs_of(study).all_choices
+    assert not route_to(study, ["P0", "P1"]).proved
+
+
 def test_what_nobody_said_is_bounded_and_an_answer_makes_it_exact():
     study = study_of(
         Part("P1", "lid"),
