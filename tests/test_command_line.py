@@ -1,16 +1,25 @@
 """Every main job without a window: what it prints, what it writes, and its exit status."""
 
+import configparser
 import json
+import os
+import resource
+import shlex
 import subprocess
 import sys
 from pathlib import Path
 
+import jsonschema
 import numpy as np
 import pytest
 from PIL import Image
 
 from oddbolt.__main__ import main
-from oddbolt.core.study import change
+from oddbolt.commands import libraries
+from oddbolt.commands.integration import ID, schema_of
+from oddbolt.commands.parser import parser
+from oddbolt.core.errors import FileError
+from oddbolt.core.study import Part, Study, change, put
 from oddbolt.files.store import Store
 
 
@@ -52,7 +61,7 @@ def test_reach_route_and_verdict_agree(demo, capsys):
     assert route["renew"] == ["Battery"]
     most = json.loads(run(capsys, "route", demo, "--target", "P29", "--facts", "most", "--json")[1])
     assert most["steps"] == battery["steps"]["most"]
-    verdict = json.loads(run(capsys, "verdict", demo, "--json")[1])
+    verdict = json.loads(run(capsys, "verdict", demo, "--json")[1])["schemes"]
     counted = next(c for c in verdict["counting"]["parts"] if c["part"] == "Battery")
     assert (counted["steps"], counted["seconds"]) == (route["steps"], pytest.approx(route["seconds"], abs=0.1))
     mark = verdict["bench mark"]
@@ -396,3 +405,156 @@ def test_screws_trays_and_torques_are_told(demo, tmp_path, capsys):
     assert "1, 3, 2, 4" in out
     assert main(["torque", "M2", "--typed", "soft"]) == 1
     assert "is not a torque" in capsys.readouterr().err
+
+
+ANSWERS = [
+    ["draft", "tests/narration/tide-logger.srt"],
+    ["draft", "tests/narration/radio-beacon.vtt"],
+    ["reach", "DEMO"],
+    ["questions", "DEMO"],
+    ["whatif", "DEMO", "--part", "battery", "--pairs"],
+    ["route", "DEMO", "--target", "battery", "--others", "1"],
+    ["times", "DEMO"],
+    ["verdict", "DEMO"],
+    ["check", "DEMO"],
+    ["kit", "DEMO", "--target", "battery"],
+    ["warmup", "DEMO", "--band", "5"],
+    ["edge", "DEMO"],
+    ["photos", "DEMO"],
+    ["identify", "od 1.58, pitch .35"],
+    ["screws", "DEMO"],
+    ["screws", "DEMO", "--measured", "4", "4", "4", "6"],
+    ["torque", "M2.5", "--typed", "13 N·m", "--holes", "0,0", "10,0", "10,10"],
+    ["tray", "DEMO"],
+    ["mat"],
+    ["scan", "tests/scans/0700.jpg", "--study", "DEMO"],
+    ["measure", "tests/scans/0700.jpg", "length", "800,600", "900,700"],
+]
+
+
+@pytest.mark.parametrize("command", ANSWERS, ids=lambda c: " ".join(c[:2]))
+def test_an_answer_has_the_form_that_its_schema_says(demo, capsys, command):
+    """JSON Schema, draft 2020-12, by the reference library."""
+    root = Path(__file__).parent.parent
+    words = [str(demo) if w == "DEMO" else str(root / w) if w.startswith("tests/") else w for w in command]
+    _, out, err = run(capsys, *words, "--json")
+    jsonschema.validate(json.loads(out), json.loads(run(capsys, "schema", command[0])[1]))
+    assert not err or "taken for" in err
+
+
+def test_every_command_with_an_answer_has_a_schema_that_was_tried():
+    with_json = {n for n, c in parser().commands.items() if any(a.dest == "json" for a in c._actions)}
+    assert with_json == {a[0] for a in ANSWERS}
+    for name in with_json:
+        jsonschema.Draft202012Validator.check_schema(json.loads(schema_of(name)))
+
+
+def test_a_mistyped_command_is_met_with_the_nearest(capsys):
+    with pytest.raises(SystemExit):
+        main(["vredict"])
+    assert "did you mean verdict?" in capsys.readouterr().err
+
+
+def test_what_is_there_is_kept_unless_it_is_to_be_replaced(demo, tmp_path, capsys):
+    kept = tmp_path / "a.csv"
+    kept.write_text("mine")
+    assert run(capsys, "export", demo, "-o", kept)[0] == 1
+    assert kept.read_text() == "mine"
+    assert run(capsys, "export", demo, "-o", kept, "--replace")[0] == 0
+    assert kept.read_text().startswith("number,")
+    study = tmp_path / "b.oddbolt"
+    assert [run(capsys, "demo", "-o", study, *more)[0] for more in ([], [], ["--replace"])] == [0, 1, 0]
+    store, _ = Store.open(study)
+    status, _, err = run(capsys, "demo", "-o", study, "--replace")
+    assert (status, "open in a window" in err) == (1, True)
+    store.close()
+
+
+def test_a_hyphen_is_standard_input_and_output(demo, tmp_path):
+    def piped(*words, given=b""):
+        done = subprocess.run([sys.executable, "-m", "oddbolt", *map(str, words)], input=given, capture_output=True)
+        assert done.returncode == 0, done.stderr
+        return done.stdout
+
+    there = piped("export", demo, "-o", "-")
+    piped("import", "-", "-o", tmp_path / "again.oddbolt", given=there)
+    assert piped("export", tmp_path / "again.oddbolt", "-o", "-") == there
+    assert b"count 4" in piped("draft", "-", given=b"[0:01] undo four PH0 screws on the fan\n")
+    assert piped("export", demo, "-o", "-", "--table", "parts").startswith(b"id,")
+
+
+def test_no_control_character_reaches_the_terminal(tmp_path, capsys):
+    evil = "\x1b[2J\x9b31m\u202elid"
+    Store.create(tmp_path / "e.oddbolt", put(Study(), Part("P1", evil))).close()
+    for words in (["reach", tmp_path / "e.oddbolt"], ["route", tmp_path / "e.oddbolt", "--target", evil + "x"]):
+        _, out, err = run(capsys, *words)
+        assert "lid" in out + err
+        assert not set("\x1b\x9b\u202e") & set(out + err)
+
+
+@pytest.mark.parametrize(
+    ("words", "given"),
+    [
+        (["draft", "FILE"], "[0:01] undo " + "9" * 400 + " screws on the fan"),
+        (["draft", "talk.txt", "--words", "FILE"], "drives = 7"),
+        (["draft", "talk.txt", "--words", "FILE"], "[drives]\nx = [[1]]"),
+        (["draft", "talk.txt", "--words", "FILE"], "a = " + "[" * 9000),
+        (["import", "FILE", "-o", "n.oddbolt"], "[" * 90000),
+        (["import", "FILE", "-o", "n.oddbolt"], '{"format": "x", "parts": [{"id": 1e999}]}'),
+        (["draft", "/dev/zero"], ""),
+        (["draft", "pipe.vtt"], ""),
+        (["check", "pipe.vtt"], ""),
+        (["check", b"\xff.oddbolt"], ""),
+        (["identify", "od " + "9" * 5000], ""),
+        (["warmup", "--in", "FILE"], '{"layers": [{"thickness_mm": 1e308}], "minutes": 1e300}'),
+    ],
+)
+def test_whatever_is_given_is_answered_in_a_sentence_in_bounded_time(tmp_path, words, given):
+    os.mkfifo(tmp_path / "pipe.vtt")
+    (tmp_path / "talk.txt").write_text("[0:01] lift the lid off")
+    (tmp_path / "given").write_text(given)
+    words = ["given" if w == "FILE" else w for w in words]
+    limit = (resource.RLIMIT_AS, (6_000_000_000, 6_000_000_000))
+    done = subprocess.run(
+        [sys.executable, "-m", "oddbolt", *words],
+        cwd=tmp_path, capture_output=True, text=True, timeout=60, preexec_fn=lambda: resource.setrlimit(*limit),
+    )  # fmt: skip
+    assert "Traceback" not in done.stderr, done.stderr
+    assert done.returncode in (0, 1)
+    assert len(done.stderr) <= 312
+    assert not (tmp_path / "n.oddbolt").exists()
+
+
+def test_an_output_that_takes_nothing_is_told(demo):
+    with open("/dev/full", "w") as full:
+        command = [sys.executable, "-m", "oddbolt", "reach", str(demo)]
+        done = subprocess.run(command, stdout=full, stderr=subprocess.PIPE, text=True)
+    assert (done.returncode, done.stderr) == (1, "oddbolt: The answer could not be written: No space left on device.\n")
+
+
+def test_the_program_goes_into_the_menu_and_out_again(tmp_path, monkeypatch, capsys):
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path))
+    assert run(capsys, "integrate")[0] == 0
+    there = {p.name for p in tmp_path.rglob("*oddbolt*") if p.is_file()} | {p.name for p in tmp_path.rglob("org.*")}
+    assert {f"{ID}.{e}" for e in ("desktop", "svg", "xml", "metainfo.xml")} | {"oddbolt.1", "oddbolt"} <= there
+    entry = configparser.ConfigParser(interpolation=None)
+    entry.read(tmp_path / "applications" / f"{ID}.desktop")
+    exec_ = entry["Desktop Entry"]["Exec"]
+    assert Path(shlex.split(exec_)[0]).is_absolute()
+    assert run(capsys, "integrate", "--remove")[1].startswith("7 files removed")
+    assert not [p for p in tmp_path.rglob("*") if p.is_file() and "oddbolt" in p.name.lower()]
+
+
+def test_the_manual_page_and_completion_name_every_command(capsys):
+    page, script = run(capsys, "man")[1], run(capsys, "completion", "bash")[1]
+    for name in parser().commands:
+        assert f".SS {name}" in page
+        assert name in script
+
+
+def test_missing_libraries_are_named_with_their_packages(monkeypatch):
+    monkeypatch.setattr(libraries, "_there", lambda name: name != "libEGL.so.1")
+    with pytest.raises(FileError, match=r"libEGL\.so\.1.*apt-get install libegl1$"):
+        libraries.check_libraries()
+    script = (Path(__file__).parent.parent / "run").read_text()
+    assert all(f"{package}={name}" in script for name, package in {**libraries.LIBRARIES, **libraries.OF_X}.items())

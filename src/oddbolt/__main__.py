@@ -5,15 +5,16 @@ Exit status: 0 done, 1 the job could not be done (one sentence on stderr says wh
 
 from __future__ import annotations
 
-import argparse
+import os
 import sys
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
+from contextlib import redirect_stderr, redirect_stdout
 from pathlib import Path
+from typing import Any
 
-from oddbolt import __version__
-from oddbolt.commands import bench, fasteners, photos, reach
-from oddbolt.commands import study as commands
-from oddbolt.core.errors import OddBoltError
+from oddbolt.commands.parser import near, parser
+from oddbolt.commands.terminal import PlainOutput
+from oddbolt.core.errors import FileError, OddBoltError, sentence
 
 
 def main(argv: Sequence[str] | None = None) -> int:
@@ -21,157 +22,52 @@ def main(argv: Sequence[str] | None = None) -> int:
     arguments = list(sys.argv[1:] if argv is None else argv)
     if not arguments or arguments[0].endswith(".oddbolt"):
         arguments = ["desk", *arguments]
-    options = _parser().parse_args(arguments)
+    parsing = parser()
+    names = list(parsing.commands)
+    if not arguments[0].startswith("-") and arguments[0] not in names:
+        meant = near(arguments[0], names)
+        hint = f"; did you mean {meant}?" if meant else f". There are {', '.join(names)}."
+        parsing.error(f"there is no command {arguments[0]!r}{hint}")
+    options = parsing.parse_args(arguments)
+    output = sys.stdout
     try:
-        return int(options.run(options))
+        _check_free(options)
+        with redirect_stdout(PlainOutput(output)), redirect_stderr(PlainOutput(sys.stderr)):
+            status = int(options.run(options))
+        output.flush()
+        return status
     except OddBoltError as error:
-        print(f"oddbolt: {error}", file=sys.stderr)
-        return 1
+        said = sentence(error)
     except BrokenPipeError:
-        sys.stderr.close()
+        _close_output()
         return 1
+    except KeyboardInterrupt:
+        return 130
+    except MemoryError:
+        said = "This needs more memory than this machine gives."
+    except RecursionError:
+        said = "This is nested too deeply to be worked out."
+    except OSError as error:
+        if error.filename is not None:
+            raise
+        said = f"The answer could not be written: {error.strerror or error}."
+        _close_output()
+    print(f"oddbolt: {said}", file=sys.stderr)
+    return 1
 
 
-def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="oddbolt", description="A bench book for the teardown analyst.")
-    parser.add_argument("--version", action="version", version=f"Odd Bolt {__version__}")
-    several = parser.add_subparsers(metavar="COMMAND", required=True)
+def _check_free(options: Any) -> None:
+    """The one rule of writing over. Raises FileError for a file that is there, unless --replace is given."""
+    output: Path | None = getattr(options, "output", None)
+    if output is not None and not options.replace and os.path.lexists(output):
+        raise FileError(f"{output.name} already exists; choose another name, or add --replace.")
 
-    def add(
-        name: str, run: Callable[[argparse.Namespace], int], what: str, study: bool = True, as_json: bool = True
-    ) -> argparse.ArgumentParser:
-        command = several.add_parser(name, help=what, description=what)
-        command.set_defaults(run=run)
-        if study:
-            command.add_argument("study", type=Path, help="a study file (.oddbolt)")
-        if as_json:
-            command.add_argument("--json", action="store_true", help="JSON on stdout")
-        return command
 
-    desk = add("desk", commands.desk, "Open the window.", study=False, as_json=False)
-    desk.add_argument("study", type=Path, nargs="?", help="a study file to open")
-    desk.add_argument("--demo", action="store_true", help="open a fresh copy of the demo study")
-    draft = add("draft", commands.draft, "Draft a log from narration.", study=False)
-    draft.add_argument("captions", type=Path, help="captions: .vtt, .srt, or text with [m:ss] times")
-    draft.add_argument("--words", type=Path, help="a TOML list of taught words")
-    draft.add_argument("-o", "--output", type=Path, help="also make a study of the draft")
-    reached = add("reach", reach.reach, "What it takes to free every part.")
-    reached.add_argument(
-        "-o",
-        "--output",
-        type=Path,
-        help="also write the needs, FILE.graphml or FILE.dot, or draw FILE.svg or FILE.png",
-    )
-    reached.add_argument("--target", action="append", default=[], help="draw the route to this part; may be repeated")
-    reached.add_argument("--depth", choices=("steps", "minutes"), default="steps", help="how the drawing counts depth")
-    reached.add_argument("--facts", choices=("least", "most"), default="least", help="which facts the graph counts")
-    asked = add("questions", reach.questions, "What is not known yet, and which answer would tell most.")
-    asked.add_argument("--part", action="append", default=[], help="a part by name or id; else the priority parts")
-    tried = add("whatif", reach.whatif, "What would make the parts easier to reach, and by how much.")
-    tried.add_argument("--part", action="append", default=[], help="a part by name or id; else the priority parts")
-    tried.add_argument("--change", action="append", default=[], metavar="“gone J5”", help="only this; may be repeated")
-    tried.add_argument("--pairs", action="store_true", help="also the pairs that only help together")
-    tried.add_argument("--most", type=int, default=15, help="how many changes to print")
-    route = add("route", reach.route, "The best ordered steps to one or several parts.")
-    route.add_argument("--target", action="append", required=True, help="a part by name or id; may be repeated")
-    route.add_argument(
-        "--facts", choices=("least", "most"), default="least", help="count only what was seen, or also what was assumed"
-    )
-    route.add_argument("--minimise", default="time", metavar="WHAT", help="time, steps, tool changes, renewals or risk")
-    route.add_argument("--weigh", default="", metavar="WEIGHTS", help="renewals 2 min, risk 30 s")
-    route.add_argument(
-        "--avoid", action="append", default=[], metavar="MEANS", help="heat, solvent, blade, destruction"
-    )
-    route.add_argument("--face", action="append", default=[], help="work only from this face; may be repeated")
-    route.add_argument("--isolate", default="", metavar="STEP", help="number of the step to cut the power by, or not")
-    route.add_argument("--variant", default="", help="for this variant of the device")
-    route.add_argument("--keep-in", action="append", default=[], metavar="PART", help="a part not to be touched")
-    route.add_argument("--bench", type=Path, help="only tools of this list: a text file, one thing a line")
-    route.add_argument("--others", type=int, default=0, metavar="N", help="also so many truly different routes")
-    route.add_argument("-o", "--output", type=Path, help="also write a card for the bench, FILE.pdf or FILE.html")
-    add("times", commands.times, "What each kind of joint takes on this bench, fitted to the timed steps.")
-    verdict = add("verdict", commands.verdict, "Judge the device, with the arithmetic.")
-    verdict.add_argument("--scheme", default="all", help="which scheme; all of them if none is named")
-    report = add("report", commands.report, "Write the report, FILE.html or FILE.pdf.", as_json=False)
-    report.add_argument("-o", "--output", type=Path, required=True)
-    add("check", commands.check, "Look for contradictions and gaps in a study.")
-    export = add("export", commands.export, "Export a study as JSON, or one of its tables as CSV.", as_json=False)
-    export.add_argument("-o", "--output", type=Path, required=True, help="FILE.json or FILE.csv")
-    export.add_argument(
-        "--table", choices=("steps", "parts", "joints"), default="steps", help="which table a CSV holds"
-    )
-    load = add("import", commands.import_json, "Make a study of an exported JSON.", study=False, as_json=False)
-    load.add_argument("file", type=Path)
-    load.add_argument("-o", "--output", type=Path, required=True)
-    demo = add("demo", commands.demo, "Write a copy of the demo study.", study=False, as_json=False)
-    demo.add_argument("-o", "--output", type=Path, required=True)
-    warmup = add("warmup", bench.warmup, "When glue is soft and what must stay cool still is.", study=False)
-    warmup.add_argument("study", type=Path, nargs="?", help="a study file; or give the layers with --in")
-    warmup.add_argument("--in", dest="given", type=Path, help="a JSON with heater, layers, target and limit")
-    warmup.add_argument("--name", default="", help="which warm-up of the study; the first if not given")
-    warmup.add_argument("--band", type=int, default=200, help="samples for the band; 0 for none")
-    warmup.add_argument("--read", action="append", default=[], metavar="SECONDS:CELSIUS", help="a surface reading")
-    edge = add("edge", bench.edge, "How to go round the edge of a cover.", study=False)
-    edge.add_argument("study", type=Path, nargs="?", help="a study file; or give the pieces with --in")
-    edge.add_argument("--in", dest="given", type=Path, help="a JSON with outline, stretches and keep-outs")
-    edge.add_argument("--name", default="", help="which plan of the study; the first if not given")
-    edge.add_argument("--outline", type=Path, help="an SVG or DXF drawing to take the outline from")
-    edge.add_argument("-o", "--output", type=Path, help="also draw it 1:1, FILE.svg or FILE.pdf")
-    kit = add("kit", bench.kit, "Tools and consumables for a job, and what is missing.")
-    kit.add_argument(
-        "--target", action="append", default=[], help="a part by name or id; without one, the full teardown"
-    )
-    kit.add_argument("--bench", type=Path, help="what is on your bench: a text file, one thing a line")
-    kit.add_argument("-o", "--output", type=Path, help="also write a sheet, FILE.html or FILE.pdf")
-    pictures = add("photos", photos.photos, "List, add and print the photos of a study.")
-    pictures.add_argument("--add", type=Path, action="append", default=[], metavar="FILE", help="a picture to add")
-    pictures.add_argument("--step", type=int, help="the number of the step they belong to; else by the time taken")
-    pictures.add_argument("-o", "--output", type=Path, help="also write the contact sheet, FILE.pdf or FILE.html")
-    camera = add("camera", photos.camera, "A practice camera: drops pictures into a folder.", False, as_json=False)
-    camera.add_argument("folder", type=Path)
-    camera.add_argument("--count", type=int, default=1, help="how many pictures")
-    camera.add_argument("--every", type=float, default=5.0, metavar="SECONDS", help="how long between them")
-    identify = add("identify", fasteners.identify, "Which screw it is, from measurements.", study=False)
-    identify.add_argument("measured", nargs="+", help="such as: od 1.58, pitch .35, length 4.1, driver PH00")
-    identify.add_argument("--most", type=int, default=5, help="how many candidates at the most")
-    screws = add("screws", fasteners.screws, "The screws of a study, and which may be taken for each other.")
-    screws.add_argument(
-        "--measured", nargs="+", type=float, metavar="MM", help="lengths measured in one group: which one stands out"
-    )
-    torque = add("torque", fasteners.torque, "What torque suits a screw, and the order to tighten in.", study=False)
-    torque.add_argument("thread", help="such as M2.5, or M3x0.35")
-    torque.add_argument("--into", default="metal", help="metal, plastic or insert")
-    torque.add_argument("--class", dest="klass", default="8.8", help="property class: 4.8 to 12.9, A2-70")
-    torque.add_argument("--typed", default="", help="a torque to hold against it, such as “13 N·m”")
-    torque.add_argument("--holes", nargs="+", default=[], metavar="X,Y", help="places of the holes, in any unit")
-    torque.add_argument("--pattern", default="crosswise", help="crosswise or centre")
-    tray = add("tray", fasteners.tray, "Which compartment of a tray each group of screws goes into.")
-    tray.add_argument("--grid", default="4x6", metavar="ROWSxCOLUMNS", help="your tray; 6+4+4 for rows that differ")
-    tray.add_argument("--width", type=float, default=180.0, metavar="MM", help="inner width of the tray")
-    tray.add_argument("--height", type=float, default=120.0, metavar="MM", help="inner height of the tray")
-    tray.add_argument("--by-kind", action="store_true", help="by drive, thread and length instead of order of removal")
-    tray.add_argument("-o", "--output", type=Path, help="also draw it 1:1, FILE.svg or FILE.pdf")
-    sheet = add("mat", fasteners.mat, "The gauge mat to print, FILE.pdf, FILE.svg or FILE.png.", study=False)
-    sheet.add_argument("-o", "--output", type=Path, help="where to write it")
-    sheet.add_argument("--sheet", default="a5", help="a5 or a4")
-    sheet.add_argument("--dpi", type=float, default=300, help="resolution of a PNG")
-    measure = add("measure", fasteners.measure, "Measure between points of a photo of the gauge mat.", study=False)
-    measure.add_argument("photo", type=Path)
-    measure.add_argument("what", choices=("length", "diameter", "angle", "area"))
-    measure.add_argument(
-        "points", nargs="+", metavar="X,Y", help="points in px of the upright photo, from its upper left"
-    )
-    measure.add_argument("--height", type=float, default=0.0, metavar="MM", help="how far above the mat the points lie")
-    measure.add_argument(
-        "--ruler", type=float, default=100.0, metavar="MM", help="what the printed 100 mm really measure"
-    )
-    scan = add("scan", fasteners.scan, "Count and measure screws on a photo of the gauge mat.", study=False)
-    scan.add_argument("photo", type=Path)
-    scan.add_argument("--study", type=Path, help="also tell which groups of this study they are")
-    scan.add_argument("--part", default="", help="only the screws of this part, by name or id")
-    scan.add_argument("--ruler", type=float, default=100.0, metavar="MM", help="what the printed 100 mm really measure")
-    scan.add_argument("-o", "--output", type=Path, help="also write the photo with what was found drawn over it, .png")
-    return parser
+def _close_output() -> None:
+    """Nothing more is written to an output that takes nothing, not even at the end."""
+    nowhere = os.open(os.devnull, os.O_WRONLY)
+    os.dup2(nowhere, 1)
+    os.close(nowhere)
 
 
 if __name__ == "__main__":

@@ -70,7 +70,8 @@ def handle(window, r):
 
 
 @pytest.mark.parametrize("seed", range(2))
-def test_nothing_breaks_whatever_is_pressed(qtbot, window, monkeypatch, seed):
+def test_nothing_breaks_whatever_is_pressed(qtbot, window, monkeypatch, tmp_path, seed):
+    monkeypatch.chdir(tmp_path)  # what the dialog makes lies there
     monkeypatch.setattr(window.filing.dialogs, "_ask", lambda *_: QFileDialog(window))
     r = random.Random(seed)
     for n in range(80):

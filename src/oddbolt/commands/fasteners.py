@@ -208,6 +208,10 @@ def screws(options: argparse.Namespace) -> int:
     if options.measured:
         lengths = [float(v) for v in options.measured]
         odd = outliers(lengths)
+        if options.json:
+            rows = [{"number": o.n + 1, "length_mm": o.length_mm, "middle_mm": o.middle_mm} for o in odd]
+            print_json({"outliers": rows})
+            return 0
         for one in odd:
             print(f"number {one.n + 1}, {one.length_mm:g} mm, stands out among {one.middle_mm:g} mm")
         if not odd:

@@ -8,6 +8,9 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+#: the form of the answers in JSON; grows when a field changes its meaning or goes
+ANSWER_VERSION = 1
+
 if TYPE_CHECKING:
     from oddbolt.core.study import Study
 
@@ -21,9 +24,9 @@ def load(path: Path) -> Study:
     return study
 
 
-def print_json(data: Any) -> None:
-    """Print an answer as JSON."""
-    print(json.dumps(data, ensure_ascii=False, indent=1))
+def print_json(data: dict[str, Any]) -> None:
+    """Print an answer as JSON, with the version of its form (see ``oddbolt schema``)."""
+    print(json.dumps({"version": ANSWER_VERSION, **data}, ensure_ascii=False, indent=1))
 
 
 def parts_named(study: Study, names: Sequence[str]) -> list[str]:

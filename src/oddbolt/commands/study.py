@@ -12,12 +12,18 @@ from typing import Any
 
 from oddbolt.commands.loading import load, print_json
 from oddbolt.core.errors import FileError, StudyError
-from oddbolt.files.text import read_json, read_text, write_text
+from oddbolt.files.text import STANDARD, read_json, read_text, write_text
 
 
 def desk(options: argparse.Namespace) -> int:
-    from oddbolt.desk.app import run
+    from oddbolt.commands.libraries import check_display, check_libraries
 
+    check_display()
+    check_libraries()
+    try:
+        from oddbolt.desk.app import run
+    except ImportError as error:
+        raise FileError(f"The window cannot be opened: {error}.") from None
     return run(options.study, demo=options.demo)
 
 
@@ -35,7 +41,7 @@ def draft(options: argparse.Namespace) -> int:
         from oddbolt.core.study import Study
         from oddbolt.files.store import Store
 
-        Store.create(options.output, log_draft(Study(), log)).close()
+        Store.create(options.output, log_draft(Study(), log), replace=options.replace).close()
     if options.json:
         print_json(log.json())
         return 0
@@ -94,7 +100,9 @@ def verdict(options: argparse.Namespace) -> int:
     asked = SCHEMES.values() if options.scheme == "all" else [SCHEMES[options.scheme]]
     found = {scheme: scheme.judge(study) for scheme in asked}
     if options.json:
-        print_json({s.id: {"source": j.source, "verified": j.verified, **j.data} for s, j in found.items()})
+        print_json(
+            {"schemes": {s.id: {"source": j.source, "verified": j.verified, **j.data} for s, j in found.items()}}
+        )
         return 0
     for scheme, judged in found.items():
         unverified = "" if judged.verified else ", unverified"
@@ -152,10 +160,10 @@ def export(options: argparse.Namespace) -> int:
 
     study = load(options.study)
     ending = options.output.suffix.lower()
-    if ending == ".json":
+    if ending == ".json" or (options.output == STANDARD and not options.table):
         write_text(options.output, json.dumps(to_json(study), ensure_ascii=False, indent=1))
-    elif ending == ".csv":
-        write_text(options.output, csv_text(study, options.table))
+    elif ending == ".csv" or options.output == STANDARD:
+        write_text(options.output, csv_text(study, options.table or "steps"))
     else:
         raise FileError(f"{options.output.name} ends in neither .json nor .csv.")
     return 0
@@ -166,7 +174,7 @@ def import_json(options: argparse.Namespace) -> int:
     from oddbolt.files.store import Store
 
     data = read_json(options.file)
-    Store.create(options.output, from_json(data)).close()
+    Store.create(options.output, from_json(data), replace=options.replace).close()
     return 0
 
 
@@ -174,5 +182,5 @@ def demo(options: argparse.Namespace) -> int:
     from oddbolt.demo import tide_logger
     from oddbolt.files.store import Store
 
-    Store.create(options.output, tide_logger.study(), tide_logger.pictures()).close()
+    Store.create(options.output, tide_logger.study(), tide_logger.pictures(), replace=options.replace).close()
     return 0

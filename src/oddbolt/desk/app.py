@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import logging
-import os
 import sys
 import traceback
+from importlib.resources import files
 from pathlib import Path
 from types import TracebackType
 
@@ -13,7 +13,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtGui import QGuiApplication, QIcon, QImageReader
 from PySide6.QtWidgets import QApplication
 
-from oddbolt.core.errors import FileError, OddBoltError
+from oddbolt.core.errors import OddBoltError
 from oddbolt.demo.tide_logger import SHOWN_FIRST
 from oddbolt.desk.shell.filing import fresh_demo
 from oddbolt.desk.shell.window import Window, open_window
@@ -24,16 +24,12 @@ LARGEST_PICTURE_MB = 256
 
 
 def run(path: Path | None, demo: bool = False) -> int:
-    """Open the window and stay until it is closed. Raises FileError if there is no screen to open it on."""
-    if sys.platform == "linux" and not (
-        os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or os.environ.get("QT_QPA_PLATFORM")
-    ):
-        raise FileError("No display found. Without one, use: xvfb-run -a oddbolt")
+    """Open the window and stay until it is closed."""
     app = QApplication([NAME])
     app.setApplicationName(NAME)
     app.setApplicationDisplayName("Odd Bolt")
-    app.setDesktopFileName("oddbolt")
-    app.setWindowIcon(QIcon(str(Path(__file__).with_name("shell") / "oddbolt.svg")))
+    app.setDesktopFileName("org.oddbolt.OddBolt")
+    app.setWindowIcon(QIcon(str(Path(str(files("oddbolt.integration").joinpath("org.oddbolt.OddBolt.svg"))))))
     QImageReader.setAllocationLimit(LARGEST_PICTURE_MB)
     logging.basicConfig(filename=state_folder() / "errors.log", format="%(asctime)s %(levelname)s %(message)s")
     window = open_window(Settings(), fresh_demo() if demo else path)

@@ -9,8 +9,9 @@ from pathlib import Path
 import webvtt
 from webvtt.errors import MalformedCaptionError, MalformedFileError
 
-from oddbolt.core.errors import NarrationError
+from oddbolt.core.errors import FileError, NarrationError
 from oddbolt.core.narration import Cue
+from oddbolt.files.text import read_bytes
 
 #: An hour of dense speech is about 60 kB; a file a hundred times that is no narration.
 LARGEST_BYTES = 6_000_000
@@ -20,14 +21,9 @@ STAMP = re.compile(r"^\s*[\[(]?(?:(\d{1,2}):)?(\d{1,3}):(\d{2})(?:[.,](\d{1,3}))
 def read_cues(path: Path) -> list[Cue]:
     """The cues of a caption file. Raises NarrationError with one sentence if it holds none or cannot be read."""
     try:
-        size = path.stat().st_size
-        if size > LARGEST_BYTES:
-            raise NarrationError(
-                f"{path.name} is {size / 1e6:.0f} MB; a caption file is under {LARGEST_BYTES / 1e6:.0f} MB."
-            )
-        raw = path.read_bytes()
-    except OSError as error:
-        raise NarrationError(f"{path.name} cannot be read: {error.strerror or error}.") from None
+        raw = read_bytes(path, LARGEST_BYTES)
+    except FileError as error:
+        raise NarrationError(str(error)) from None
     cues = parse_cues(_decoded(raw, path.name), path.suffix.lower(), path.name)
     if not any(cue.text.strip() for cue in cues):
         raise NarrationError(f"{path.name} holds no captions; expected .vtt, .srt or lines that begin with [m:ss].")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from io import StringIO
 from pathlib import Path
 from typing import Any
+from xml.etree import ElementTree
 
 import shapely
 
@@ -15,6 +16,8 @@ from oddbolt.files.text import read_text
 #: how far a drawn curve may lie from the points taken of it, in mm
 FLAT_MM = 0.02
 LARGEST_TEXT = 20_000_000
+XLINK = "{http://www.w3.org/1999/xlink}"
+MOST_DRAWN, MOST_NESTED = 20_000, 50
 #: user units of an SVG without a size in real units, and DXF units ($INSUNITS), in mm
 SVG_PX_MM = 25.4 / 96
 DXF_UNIT_MM = {0: 1.0, 1: 25.4, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0, 8: 25.4e-6, 9: 0.0254, 10: 914.4, 13: 0.001}
@@ -53,6 +56,8 @@ def _svg_rings(text: str) -> list[Ring]:
 
     if "<!ENTITY" in text:
         raise FileError("The drawing defines entities; save it as a plain SVG.")
+    if _drawn(ElementTree.fromstring(text)) > MOST_DRAWN:
+        raise FileError(f"The drawing repeats its pieces into more than {MOST_DRAWN} elements; an outline is simple.")
     drawing: Any = SVG.parse(StringIO(text), ppi=96.0)
     out: list[Ring] = []
     for element in drawing.elements():
@@ -65,6 +70,30 @@ def _svg_rings(text: str) -> list[Ring]:
             if closed:
                 out.append(ring)
     return out
+
+
+def _drawn(root: ElementTree.Element) -> int:
+    """How many elements are drawn once every ``use`` is followed; stops a little above :data:`MOST_DRAWN`."""
+    named = {e.get("id"): e for e in root.iter() if e.get("id")}
+    known: dict[str, int] = {}
+
+    def of(element: ElementTree.Element, within: tuple[str, ...]) -> int:
+        count = 1
+        for child in element.iter():
+            if child is element or not child.tag.endswith("}use"):
+                count += child is not element
+                continue
+            target = (child.get(f"{XLINK}href") or child.get("href") or "").removeprefix("#")
+            if target in within or len(within) > MOST_NESTED:
+                raise FileError("The drawing repeats a piece within itself; save it as a plain SVG.")
+            if target in named and target not in known:
+                known[target] = of(named[target], (*within, target))
+            count += 1 + known.get(target, 0)
+            if count > MOST_DRAWN:
+                break
+        return count
+
+    return of(root, ())
 
 
 def _flat(piece: Any) -> Ring:
@@ -81,6 +110,8 @@ def _flat(piece: Any) -> Ring:
             point = segment.point(n / steps) if segment.start is not None else segment.end
             if point is not None:
                 ring.append((float(point.x) * SVG_PX_MM, float(point.y) * SVG_PX_MM))
+        if len(ring) > MOST_DRAWN:
+            raise FileError("The drawing is too fine; simplify the path to an outline of some hundred points.")
     return ring
 
 

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from oddbolt.core.errors import FileError
-from oddbolt.files.text import write_text
+from oddbolt.files.text import STANDARD, write_text
 from oddbolt.files.whole import written_whole
 
 
@@ -54,7 +54,7 @@ def _write(path: Path, printed: Any) -> None:
 def write_page(path: Path, html: str) -> None:
     """Write a page as FILE.html, or printed as FILE.pdf. Raises FileError."""
     ending = path.suffix.lower()
-    if ending in (".html", ".htm"):
+    if ending in (".html", ".htm") or path == STANDARD:
         write_text(path, html)
     elif ending == ".pdf":
         write_pdf(path, html)
@@ -65,7 +65,7 @@ def write_page(path: Path, html: str) -> None:
 def write_drawing(path: Path, svg: str, title: str) -> None:
     """Write a drawing as FILE.svg, or 1:1 as FILE.pdf on a page of the drawing's own size. Raises FileError."""
     ending = path.suffix.lower()
-    if ending == ".svg":
+    if ending == ".svg" or path == STANDARD:
         write_text(path, svg)
     elif ending == ".pdf":
         size = " ".join(svg.split(f'{side}="', 1)[1].split('"', 1)[0] for side in ("width", "height"))

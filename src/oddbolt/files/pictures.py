@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from oddbolt.core.errors import FileError
 from oddbolt.core.study import Photo
+from oddbolt.files.text import read_bytes
 
 LARGEST_PICTURE_BYTES = 40_000_000
 #: more than any camera on a bench gives; what is beyond it is taken for an attack on the memory
@@ -77,12 +78,7 @@ def look_at(data: bytes, name: str) -> Looked:
 
 def look_at_file(path: Path) -> Looked:
     """See whether a file is a picture to keep. Raises FileError."""
-    try:
-        if path.stat().st_size > LARGEST_PICTURE_BYTES:
-            return look_at(b"\0" * (LARGEST_PICTURE_BYTES + 1), path.name)
-        return look_at(path.read_bytes(), path.name)
-    except OSError as error:
-        raise FileError(f"{path} cannot be read: {error.strerror or error}.") from None
+    return look_at(read_bytes(path, LARGEST_PICTURE_BYTES), path.name)
 
 
 def small(data: bytes, photo: Photo, side: int) -> bytes:

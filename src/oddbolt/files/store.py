@@ -58,11 +58,13 @@ class Store:
     # -- opening and closing ------------------------------------------------------------------------
 
     @classmethod
-    def create(cls, path: Path, study: Study, pictures: Iterable[bytes] = ()) -> Store:
-        """A new file holding ``study``. Raises FileError if something is there already or it cannot be written; then
-        nothing is left behind."""
+    def create(cls, path: Path, study: Study, pictures: Iterable[bytes] = (), replace: bool = False) -> Store:
+        """A new file holding ``study``. Raises FileError if something is there already, unless it is to be replaced and
+        no window has it open, or if it cannot be written; then nothing is left behind and nothing is lost."""
         _check_name(path)
-        with written_whole(path, replace=False) as part:
+        if replace and path.exists() and (not path.is_file() or in_use(path)):
+            raise FileError(f"{path.name} is open in a window, or is no file; it was not replaced.")
+        with written_whole(path, replace=replace) as part:
             try:
                 store = cls(part, _connect(part))
                 with closing(store.link), store.transaction() as link:
@@ -131,17 +133,22 @@ class Store:
         return self._link
 
     def close(self) -> None:
-        """Close, leaving a single file."""
+        """Close, leaving a single file. Raises WriteError where the disk does not take that."""
         link, self._link = self._link, None
         if link is None:
             return
         try:
             if not self.read_only:
                 link.rollback()
-                link.execute('DELETE FROM pictures WHERE sha256 NOT IN (SELECT "sha256" FROM photos)')
-                link.commit()
+                with suppress(sqlite3.Error):  # only tidying up; a damaged picture may forbid it
+                    link.execute('DELETE FROM pictures WHERE sha256 NOT IN (SELECT "sha256" FROM photos)')
                 link.execute("PRAGMA wal_checkpoint(TRUNCATE)")
                 link.execute("PRAGMA journal_mode = DELETE")
+        except sqlite3.Error as error:
+            raise WriteError(
+                f"{self.path.name} could not be put together at its end ({_plainly(error)}); keep {self.path.name}-wal "
+                "beside it."
+            ) from None
         finally:
             link.close()
             self._let_go()

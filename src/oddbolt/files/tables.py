@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from collections.abc import Sequence
 
 from oddbolt.core.reach import reach_of_all, step_times
@@ -11,7 +12,9 @@ from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.study import Study
 
 TABLES = ("steps", "parts", "joints")
-FORMULA = ("=", "+", "-", "@", "\t", "\r")
+#: what begins a formula, full-width signs included; spaces and unseen characters before it do not hide it
+FORMULA = ("=", "+", "-", "@", "|", "%", "＝", "＋", "－", "＠")
+_UNSEEN = re.compile(r"^[\s\x00-\x1f\u00a0\u200b-\u200f\u2028-\u202e\u2060\ufeff]+")
 
 
 def rows(study: Study, table: str) -> list[list[str]]:
@@ -32,8 +35,10 @@ def csv_of(table: Sequence[Sequence[str]]) -> str:
 
 
 def safe(cell: str) -> str:
-    """The cell, with an apostrophe before it where a spreadsheet would take it for a formula. Plain numbers stay."""
-    if not cell.startswith(FORMULA):
+    """The cell on one line, with an apostrophe before it where a spreadsheet would take it for a formula. Plain numbers
+    stay."""
+    cell = " ".join(cell.splitlines()) if "\n" in cell or "\r" in cell else cell
+    if not _UNSEEN.sub("", cell).startswith(FORMULA):
         return cell
     try:
         float(cell)

@@ -173,7 +173,10 @@ def _take(out: Measured, part: str) -> Measured:
 
 def _figure(match: re.Match[str]) -> tuple[float, float | None]:
     unit = (match["unit"] or "mm").lower()
-    value = quantity(f"{match['value']} {unit}", "length")
+    try:
+        value = quantity(f"{match['value']} {unit}", "length")
+    except ValueError as error:
+        raise BenchError(str(error)) from None
     off = abs(float(match["off"].replace(",", "."))) if match["off"] else None
     return value, off
 

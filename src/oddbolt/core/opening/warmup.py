@@ -21,7 +21,7 @@ from oddbolt.core.study import Layer, Study, Warmup
 
 Array = NDArray[np.float64]
 STEPS, CELLS = 360, 8
-SEED, SAMPLES = 20, 200
+SEED, SAMPLES, MOST_SAMPLES = 20, 200, 5000
 # TR-BDF2: the place of the middle stage for which both stages have one matrix, and the weights that follow from it
 GAMMA = 2 - sqrt(2)
 MIDDLE, BEFORE = 1 / (GAMMA * (2 - GAMMA)), (1 - GAMMA) ** 2 / (GAMMA * (2 - GAMMA))
@@ -250,7 +250,12 @@ def band(
     seed: int = SEED,
     stopped: Callable[[], bool] = lambda: False,
 ) -> WarmupBand | None:
-    """What the uncertain figures make of the times; None if ``stopped`` said so. The same seed gives the same band."""
+    """What the uncertain figures make of the times; None if ``stopped`` said so. The same seed gives the same band.
+
+    Raises BenchError for more than :data:`MOST_SAMPLES`.
+    """
+    if not 1 <= count <= MOST_SAMPLES:
+        raise BenchError(f"The band is worked out from 1 to {MOST_SAMPLES} samples, not {count}.")
     bonds, guards, softs, limits = [], [], [], []
     times: Array = np.empty(0)
     for drawn, at in samples(slabs, faces, count, seed):

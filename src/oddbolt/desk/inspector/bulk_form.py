@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from functools import partial
 from typing import Any
 
-from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
 
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.study import Joint, Part, Step
@@ -16,6 +16,7 @@ from oddbolt.desk.inspector.fields import Field, fields_of, widget_for
 from oddbolt.desk.inspector.typed_values import shown, typed
 from oddbolt.desk.state.session import Session
 from oddbolt.desk.widgets.inputs import LineField
+from oddbolt.desk.widgets.labels import Label
 
 #: what of each kind of thing can be the same for several
 TOGETHER = {
@@ -41,9 +42,9 @@ class BulkForm:
         self.fields: dict[str, tuple[Field, Any]] = {}
         things: list[Any] = [session.study.find(id) for id in session.chosen]
         word = "joint" if isinstance(things[0], Joint) else type(things[0]).__name__.lower()
-        title = QLabel(plural(len(things), word))
+        title = Label(plural(len(things), word))
         title.setObjectName("margintitle")
-        about = QLabel("Changes apply to all selected.")
+        about = Label("Changes apply to all selected.")
         about.setObjectName("quiet")
         about.setWordWrap(True)
         box.addWidget(title)
@@ -57,7 +58,7 @@ class BulkForm:
         for field in fields_of(things[0]):
             if field.name not in TOGETHER[type(things[0])] or field.name not in common:
                 continue
-            caption, widget = QLabel(field.caption), widget_for(field, names)
+            caption, widget = Label(field.caption), widget_for(field, names)
             caption.setObjectName("quiet")
             caption.setBuddy(widget)
             for one in (caption, widget):

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from oddbolt.core.errors import BenchError
 from oddbolt.core.fasteners.parse_measurements import measured
 from oddbolt.desk.state.session import Session
 from oddbolt.desk.widgets.inputs import TypedLine
+from oddbolt.desk.widgets.labels import Label
 
 if TYPE_CHECKING:
     from oddbolt.core.fasteners.identify import Identified
@@ -26,7 +27,7 @@ class IdentifyBox(QWidget):
         self.edit = TypedLine("")
         self.edit.setPlaceholderText("od 1.58, pitch .35, length 4.1")
         self.edit.setAccessibleName("measured")
-        self.told = QLabel()
+        self.told = Label()
         self.told.setWordWrap(True)
         self.told.setObjectName("quiet")
         box = QVBoxLayout(self)

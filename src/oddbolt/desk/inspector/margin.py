@@ -54,6 +54,7 @@ from oddbolt.desk.state.session import Session
 from oddbolt.desk.state.step_actions import StepActions
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.inputs import ChoiceField, LineField
+from oddbolt.desk.widgets.labels import Label, tip
 
 WIDE, SLIM, LINE, CAPTION = 298, 256, 28, 74
 
@@ -186,7 +187,7 @@ class Margin(QScrollArea):
         and below for what is computed, asked and noted of the one shown."""
         paper = Paper()
         box = holder(paper)
-        self.title, self.sub = QLabel(), QLabel()
+        self.title, self.sub = Label(), Label()
         self.title.setObjectName("margintitle")
         self.title.setWordWrap(True)
         self.sub.setObjectName("quiet")
@@ -268,7 +269,7 @@ class Margin(QScrollArea):
         grid.setHorizontalSpacing(8)
         self.fields = {}
         for row, field in enumerate(fields_of(thing)):
-            caption = QLabel(field.caption)
+            caption = Label(field.caption)
             caption.setObjectName("quiet")
             widget = widget_for(field, self._names)
             caption.setBuddy(widget)
@@ -289,16 +290,16 @@ class Margin(QScrollArea):
             return
         box.addWidget(_head("Cautions", "copper"))
         for mind in minds:
-            words = QLabel(mind.text + ".")
+            words = Label(mind.text + ".")
             words.setWordWrap(True)
             words.setContentsMargins(0, 3, 0, 0)
             box.addWidget(words)
             if mind.rule != NOTED:
-                source = QLabel(f"rule “{mind.rule}”: {mind.source}")
+                source = Label(f"rule “{mind.rule}”: {mind.source}")
                 source.setObjectName("caption")
                 source.setWordWrap(True)
                 box.addWidget(source)
-        defer = QLabel(DEFER)
+        defer = Label(DEFER)
         defer.setObjectName("caption")
         defer.setWordWrap(True)
         defer.setContentsMargins(0, 6, 0, 8)
@@ -312,9 +313,9 @@ class Margin(QScrollArea):
         if kept or fitting:
             box.addWidget(_head("Sums"))
         for one in kept:
-            words = QLabel(f"{SUMS[one.kind].title if one.kind in SUMS else one.kind}: {one.result}")
+            words = Label(f"{SUMS[one.kind].title if one.kind in SUMS else one.kind}: {one.result}")
             words.setWordWrap(True)
-            words.setToolTip("; ".join(one.given))
+            words.setToolTip(tip("; ".join(one.given)))
             box.addWidget(words)
         for kind in fitting:
             link = QPushButton(f"Calculate: {SUMS[kind].title.lower()}")
@@ -347,11 +348,11 @@ class Margin(QScrollArea):
             state.setFixedHeight(LINE)
             state.setAccessibleName(f"{study.name(fact.over)} lies over it")
             state.entered.connect(partial(self._fact_state, fact.id))
-            label = QLabel(study.name(fact.over))
+            label = Label(study.name(fact.over))
             label.setObjectName("" if fact.state == "seen" else "quiet" if fact.state == "ruled out" else "copper")
             said = signed(study, fact)
-            label.setToolTip(said)
-            state.setToolTip(said)
+            label.setToolTip(tip(said))
+            state.setToolTip(tip(said))
             row = QHBoxLayout()
             row.addWidget(label, 1)
             row.addWidget(state)
@@ -376,7 +377,7 @@ class Margin(QScrollArea):
             return
         over, under = asked[0]
         box.addWidget(_head(head))
-        words = QLabel(in_words(study, over, under))
+        words = Label(in_words(study, over, under))
         words.setWordWrap(True)
         box.addWidget(words)
         row = QHBoxLayout()
@@ -394,7 +395,7 @@ class Margin(QScrollArea):
         if found:
             box.addWidget(_head("Found"))
         for finding in found:
-            label = QLabel(f"{finding.kind}: {finding.text}")
+            label = Label(f"{finding.kind}: {finding.text}")
             label.setTextFormat(Qt.TextFormat.PlainText)
             label.setWordWrap(True)
             label.setContentsMargins(0, 3, 0, 0)
@@ -414,7 +415,7 @@ class Margin(QScrollArea):
             other = study.joints[fellow]
             box.addWidget(_head("Odd one", "copper"))
             gap = abs((joint.length_mm or 0) - (other.length_mm or 0))
-            words = QLabel(f"{study.name(fellow)}: same driver, {gap:g} mm apart. Keep them in separate compartments.")
+            words = Label(f"{study.name(fellow)}: same driver, {gap:g} mm apart. Keep them in separate compartments.")
             words.setWordWrap(True)
             box.addWidget(words)
             shorter, longer = sorted((joint, other), key=lambda j: j.length_mm or 0)
@@ -430,7 +431,7 @@ class Margin(QScrollArea):
             return
         for into in (m for m in materials_of(thread) if m != "insert"):
             found = window(thread, into)
-            words = QLabel(sentence(thread, found, into))
+            words = Label(sentence(thread, found, into))
             words.setObjectName("caption")
             words.setWordWrap(True)
             words.setToolTip(f"{found.formula}. {found.source}.")
@@ -541,7 +542,7 @@ def _mark(widget: QWidget, doubtful: bool) -> None:
 
 
 def _head(text: str, name: str = "head") -> QLabel:
-    label = QLabel(text)
+    label = Label(text)
     label.setObjectName(name)
     label.setFixedHeight(LINE + 8)
     label.setAlignment(Qt.AlignmentFlag.AlignBottom)
@@ -551,7 +552,7 @@ def _head(text: str, name: str = "head") -> QLabel:
 
 def _row(caption: str, widget: QWidget) -> QHBoxLayout:
     row = QHBoxLayout()
-    label = QLabel(caption)
+    label = Label(caption)
     label.setObjectName("quiet")
     label.setFixedWidth(CAPTION)
     label.setMinimumHeight(LINE - 4)
@@ -563,7 +564,7 @@ def _row(caption: str, widget: QWidget) -> QHBoxLayout:
 
 def _line(caption: str, value: str) -> QWidget:
     holder = QWidget()
-    shown_value = QLabel(value)
+    shown_value = Label(value)
     shown_value.setWordWrap(True)
     shown_value.setContentsMargins(2, 3, 0, 3)
     shown_value.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)

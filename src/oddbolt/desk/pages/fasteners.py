@@ -9,7 +9,6 @@ from attrs import evolve
 from PySide6.QtWidgets import (
     QCheckBox,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QScrollArea,
@@ -30,6 +29,7 @@ from oddbolt.desk.painters.board import GAUGE_MM, Board, Gauge
 from oddbolt.desk.painters.tray_view import Cell as Compartment
 from oddbolt.desk.painters.tray_view import TrayView
 from oddbolt.desk.widgets.inputs import LineField
+from oddbolt.desk.widgets.labels import Label
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 SIZES = ((1, "life-size"), (2, "× 2"), (4, "× 4"))
@@ -65,7 +65,7 @@ class Fasteners(Page):
         self.finder.setFixedWidth(230)
         self.finder.textChanged.connect(self._find)
         self.head.addWidget(self.finder)
-        self.scale = QLabel()
+        self.scale = Label()
         self.scale.setObjectName("caption")
         below = QHBoxLayout()
         self.shown = self.words(below, enumerate(("joints", "look-alikes", "tray")))
@@ -98,7 +98,7 @@ class Fasteners(Page):
         self.by_kind = QCheckBox("by kind")
         self.by_kind.setToolTip("by drive, thread and length instead of order of removal")
         self.by_kind.toggled.connect(lambda _: self.refresh())
-        self.tray_words = QLabel()
+        self.tray_words = Label()
         self.tray_words.setObjectName("quiet")
         self.tray_words.setWordWrap(True)
         write = QPushButton("Write the tray plan …")
@@ -106,7 +106,7 @@ class Fasteners(Page):
         self.tray_line = QWidget()
         row = QHBoxLayout(self.tray_line)
         row.setContentsMargins(0, 0, 0, 0)
-        into = QLabel("tray")
+        into = Label("tray")
         into.setToolTip("rows and columns like 4x6, or the compartments of each row like 6+4+4")
         row.addWidget(into)
         row.addWidget(self.grid)

@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont, QFontMetricsF, QKeyEvent, QResizeEvent
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPlainTextEdit, QPushButton, QSizePolicy
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton, QSizePolicy
 
 from oddbolt.core.bench.reading_distance import letter_height_mm
 from oddbolt.core.errors import BenchError
@@ -19,6 +19,7 @@ from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.state.actions import Action
 from oddbolt.desk.state.pedals import types_a_letter
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.labels import Label
 
 DISTANCE_M, MM_PER_INCH = 1.5, 25.4
 
@@ -34,15 +35,15 @@ class LargePage(Page):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self.settings, self.pedals, self.say = desk.settings, desk.pedals, desk.say
-        self.clock, self.step_clock, self.loose = QLabel(), QLabel(), QLabel()
-        self.last, self.understood, self.caution = QLabel(), QLabel(), QLabel()
+        self.clock, self.step_clock, self.loose = Label(), Label(), Label()
+        self.last, self.understood, self.caution = Label(), Label(), Label()
         self.edit = LargeEdit()
         self.distance = QLineEdit()
         self.distance.setAccessibleName("read from")
         self.distance.setFixedWidth(72)
         self.distance.setText(f"{self.settings.get('read from', DISTANCE_M):g} m")
         self.distance.editingFinished.connect(self._distance)
-        self.head.addWidget(QLabel("read from"))
+        self.head.addWidget(Label("read from"))
         self.head.addWidget(self.distance)
         clocks = QHBoxLayout()
         for label in (self.step_clock, self.clock, self.loose):

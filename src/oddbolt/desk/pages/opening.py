@@ -8,7 +8,7 @@ from pathlib import Path
 
 from attrs import evolve
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from oddbolt.core.bench.waits import usual_waits
 from oddbolt.core.errors import OddBoltError
@@ -38,6 +38,7 @@ from oddbolt.desk.state.figures import warming_of
 from oddbolt.desk.state.timers import HEATER
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.inputs import ChoiceField, LineField, empty
+from oddbolt.desk.widgets.labels import Label
 
 RIGHT = 346
 PRACTICE = "Angles, depths and margins are common practice of the trade, without a published source."
@@ -77,7 +78,8 @@ class Opening(Page):
         self.drawing.moved.connect(self._moved)
         self.drawing.entered.connect(self._entry)
         column.addWidget(self.drawing, 3)
-        self.said = QLabel()
+        self.said = Label()
+        self.said.setTextFormat(Qt.TextFormat.RichText)  # its words are escaped
         self.said.setWordWrap(True)
         self.said.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
@@ -114,7 +116,7 @@ class Opening(Page):
         column.addLayout(top)
         self.warmth = Warmth()
         column.addWidget(self.warmth, 1)
-        self.verdict, self.spread = QLabel(), QLabel()
+        self.verdict, self.spread = Label(), Label()
         self.verdict.setObjectName("head")
         self.spread.setObjectName("caption")
         for label in (self.verdict, self.spread):

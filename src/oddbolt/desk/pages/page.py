@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from attrs import define
 from PySide6.QtCore import QPoint, Signal
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QBoxLayout, QButtonGroup, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QButtonGroup, QHBoxLayout, QVBoxLayout, QWidget
 
 from oddbolt.desk.pages.bench_panels.say_line import SayLine
 from oddbolt.desk.photos.importer import PhotoImporter
@@ -19,6 +19,7 @@ from oddbolt.desk.state.session import Session
 from oddbolt.desk.state.settings import Settings
 from oddbolt.desk.state.timers import Timers
 from oddbolt.desk.widgets.inputs import Elided, word_group
+from oddbolt.desk.widgets.labels import Label
 
 if TYPE_CHECKING:
     from PySide6.QtPrintSupport import QPrinter
@@ -57,7 +58,7 @@ class Page(QWidget):
         self.box.setSpacing(6)
         self.head = QHBoxLayout()
         self.head.setSpacing(12)
-        name = QLabel(self.title)
+        name = Label(self.title)
         name.setObjectName("title")
         self.beside = Elided(self.about)
         self.beside.setObjectName("quiet")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent
-from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea
+from PySide6.QtWidgets import QPushButton, QScrollArea
 
 from oddbolt.core.reach.describe import step_text
 from oddbolt.core.study import Photo, Study
@@ -14,6 +14,7 @@ from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.contact import ContactSheet, PhotoGroup, Small
 from oddbolt.desk.photos.importer import SMALL
 from oddbolt.desk.state.actions import Action
+from oddbolt.desk.widgets.labels import Label
 
 EMPTY = "No photos yet. Drop them on Take apart, paste them, press F9, or watch a folder."
 
@@ -32,13 +33,13 @@ class PhotosPage(Page):
         self.paper.setWidgetResizable(True)
         self.paper.setWidget(self.sheet)
         self.paper.setObjectName("flat")
-        self.empty = QLabel(EMPTY)
+        self.empty = Label(EMPTY)
         self.empty.setObjectName("quiet")
         self.empty.setWordWrap(True)
         write = QPushButton("Write the contact sheet …")
         write.clicked.connect(lambda: self.desk.actions.run("contact sheet"))
         self.head.addWidget(write)
-        keys = QLabel("arrows move   Enter open   Del remove   Esc back")
+        keys = Label("arrows move   Enter open   Del remove   Esc back")
         keys.setObjectName("caption")
         self.box.addWidget(self.empty)
         self.box.addWidget(self.paper, 1)

@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QHeaderView,
-    QLabel,
     QPlainTextEdit,
     QPushButton,
     QScrollArea,
@@ -31,6 +30,7 @@ from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.plate import Plate
 from oddbolt.desk.painters.roll import ToolRoll
 from oddbolt.desk.widgets.inputs import LineField
+from oddbolt.desk.widgets.labels import Label
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 #: room for who signed and when, px
@@ -71,7 +71,7 @@ class Prepare(Page):
         below.addLayout(self._checks(), 1)
         below.addLayout(self._kit(), 1)
         self.box.addLayout(below, 1)
-        defer = QLabel(DEFER)
+        defer = Label(DEFER)
         defer.setObjectName("caption")
         self.box.addWidget(defer)
 
@@ -81,7 +81,7 @@ class Prepare(Page):
         column = QVBoxLayout()
         column.setSpacing(2)
         head = QHBoxLayout()
-        name = QLabel("Checks before opening")
+        name = Label("Checks before opening")
         name.setObjectName("head")
         self.who = LineField()
         self.who.setPlaceholderText("your initials")
@@ -91,7 +91,7 @@ class Prepare(Page):
         self.who.entered.connect(self._signing)
         self.session.who = self.who.text()
         head.addWidget(name, 1)
-        caption = QLabel("signed by")
+        caption = Label("signed by")
         caption.setObjectName("quiet")
         head.addWidget(caption)
         head.addWidget(self.who)
@@ -110,7 +110,7 @@ class Prepare(Page):
         column = QVBoxLayout()
         column.setSpacing(2)
         head = QHBoxLayout()
-        name = QLabel("Consumables and protection")
+        name = Label("Consumables and protection")
         name.setObjectName("head")
         self.own = QPushButton("my bench")
         self.own.setObjectName("word")
@@ -297,7 +297,7 @@ class CheckRow(QWidget):
         grid.setHorizontalSpacing(8)
         grid.setColumnStretch(1, 1)
         self.mark = QCheckBox()
-        self.what, self.why, self.signed = QLabel(), QLabel(), QLabel()
+        self.what, self.why, self.signed = Label(), Label(), Label()
         self.what.setWordWrap(True)
         self.why.setObjectName("caption")
         self.why.setWordWrap(True)

@@ -7,7 +7,7 @@ from functools import partial
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QGuiApplication, QKeyEvent, QResizeEvent
-from PySide6.QtWidgets import QBoxLayout, QGridLayout, QHBoxLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QBoxLayout, QGridLayout, QHBoxLayout, QPushButton, QWidget
 
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach import Route
@@ -26,6 +26,7 @@ from oddbolt.desk.painters.strata import CLOSER, Strata
 from oddbolt.desk.state.actions import Action
 from oddbolt.desk.state.figures import Trial
 from oddbolt.desk.widgets.inputs import LineField
+from oddbolt.desk.widgets.labels import Label, tip
 
 #: what can stand below the strata
 BELOW = ("route", "what holds it back", "open questions", "all parts")
@@ -59,7 +60,7 @@ class ReachPage(Page):
         self.below = self.words(choice, enumerate(BELOW))
         self.below.idClicked.connect(self.turn_to)
         choice.addStretch(1)
-        self.route_name, self.summary = QLabel(), QLabel()
+        self.route_name, self.summary = Label(), Label()
         self.route_name.setObjectName("head")
         self.summary.setObjectName("mono")
         line.addWidget(self.route_name)
@@ -77,9 +78,9 @@ class ReachPage(Page):
         notes.setHorizontalSpacing(14)
         notes.setVerticalSpacing(2)
         notes.setColumnStretch(1, 1)
-        self.renew, self.mind, self.passes = QLabel(), QLabel(), QLabel()
+        self.renew, self.mind, self.passes = Label(), Label(), Label()
         for row, (word, label) in enumerate(zip(NOTES, (self.renew, self.mind, self.passes), strict=True)):
-            head = QLabel(word)
+            head = Label(word)
             head.setObjectName("head")
             label.setWordWrap(True)
             notes.addWidget(head, row, 0, Qt.AlignmentFlag.AlignTop)
@@ -118,7 +119,7 @@ class ReachPage(Page):
         self.target.entered.connect(self._named)
         self.head.addWidget(self.target)
         self.head.addSpacing(10)
-        caption = QLabel("depth in")
+        caption = Label("depth in")
         caption.setObjectName("quiet")
         self.head.addWidget(caption)
         self.units = self.words(self.head, enumerate(("steps", "minutes")))
@@ -126,7 +127,7 @@ class ReachPage(Page):
 
     def _build_ways(self, line: QHBoxLayout) -> None:
         """At the end of the line of wishes: how sure the time is, the other routes there are, and the card."""
-        self.sure = QLabel()
+        self.sure = Label()
         self.sure.setObjectName("quiet")
         self.sure.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         line.addWidget(self.sure, 1)
@@ -226,7 +227,7 @@ class ReachPage(Page):
         spread = spread_of(study, ways[self.way].legs) if ways else None
         self.sure.setText(f"9 in 10 under {duration(spread.p90_s)}" if spread else "")
         carry = [f"{step_text(study, id)}: {share:.0%}" for id, share in spread.shares[:3]] if spread else []
-        self.sure.setToolTip("Main sources of uncertainty:\n" + "\n".join(carry) if carry else "")
+        self.sure.setToolTip(tip("Main sources of uncertainty:\n" + "\n".join(carry)) if carry else "")
         self.other.setVisible(len(ways) > 1)
         if len(ways) > 1:
             after = ways[(self.way + 1) % len(ways)]
@@ -300,7 +301,7 @@ class ReachPage(Page):
             if doubtful:
                 minds[f"{plural(len(doubtful), 'part')} may lie deeper: facts are open"] = None
         self.mind.setText(" · ".join(minds) or "none")
-        self.mind.setToolTip("\n".join(minds))
+        self.mind.setToolTip(tip("\n".join(minds)))
 
     def _picked(self, part: str) -> None:
         adding = QGuiApplication.keyboardModifiers() & (

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QUndoCommand, QUndoStack
-from PySide6.QtWidgets import QHeaderView, QLabel, QPushButton
+from PySide6.QtWidgets import QHeaderView, QPushButton
 
 from oddbolt.core.errors import NarrationError
 from oddbolt.core.narration import Reading, with_words
@@ -17,6 +17,7 @@ from oddbolt.core.narration.recording import log_with_times
 from oddbolt.core.study.formatting import plural
 from oddbolt.desk.pages.bench_panels.say_line import SayLine
 from oddbolt.desk.pages.page import Desk, Page
+from oddbolt.desk.widgets.labels import Label
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 HEADS = ("at", "said", "understood", "")
@@ -74,7 +75,7 @@ class ReviewPage(Page):
         self.say.no_drives = set(desk.settings.get("no drives", []))
         self.say.logged.connect(self._corrected)
         self.say.taught.connect(self._teach)
-        keys = QLabel(KEYS)
+        keys = Label(KEYS)
         keys.setObjectName("caption")
         keys.setWordWrap(True)
         self.box.addWidget(self.table, 1)

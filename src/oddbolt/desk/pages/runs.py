@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent, QResizeEvent
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QHeaderView, QLabel, QScrollArea, QVBoxLayout
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QHeaderView, QScrollArea, QVBoxLayout
 
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach import TimeStudy, time_study
@@ -15,6 +15,7 @@ from oddbolt.core.study.formatting import duration, plural, stopwatch
 from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.tapes import Tape, Tapes, TapeSegment
 from oddbolt.desk.state.actions import Action
+from oddbolt.desk.widgets.labels import Label
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 #: below this width, px, the ranges of the time study are left out
@@ -47,14 +48,14 @@ class RunsPage(Page):
         self.laps.picked.connect(self.session.select)
         self.fit = Table(Rows(FIT_HEADS, figures=(1, 2, 3, 4, 5)), "Times per kind of work")
         self.fit.widths(78, 40, 58, 58, 112)
-        self.fit_words, self.learning = QLabel(), QLabel()
+        self.fit_words, self.learning = Label(), Label()
         for words in (self.fit_words, self.learning):
             words.setWordWrap(True)
             words.setObjectName("quiet")
         self.below = below = QHBoxLayout()
         below.setSpacing(16)
         fitted = QVBoxLayout()
-        title = QLabel("On this bench")
+        title = Label("On this bench")
         title.setObjectName("head")
         fitted.addWidget(title)
         fitted.addWidget(self.fit, 1)
@@ -62,7 +63,7 @@ class RunsPage(Page):
         fitted.addWidget(self.learning)
         below.addWidget(self.laps, 43)
         below.addLayout(fitted, 57)
-        keys = QLabel("arrows move   F2 edit lap in the margin   Enter select run   Esc back")
+        keys = Label("arrows move   F2 edit lap in the margin   Enter select run   Esc back")
         keys.setObjectName("caption")
         self.box.addWidget(scroll, 36)
         self.box.addLayout(below, 64)

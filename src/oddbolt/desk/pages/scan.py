@@ -9,7 +9,7 @@ from threading import Event
 import numpy as np
 from PySide6.QtCore import QRect, Qt
 from PySide6.QtGui import QImage, QKeyEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from oddbolt.core.errors import OddBoltError, VisionError
 from oddbolt.core.fasteners.torque import tightening_order
@@ -24,6 +24,7 @@ from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.scan_view import ScanView, Spot
 from oddbolt.desk.state.background import Background
 from oddbolt.desk.widgets.inputs import LineField
+from oddbolt.desk.widgets.labels import Label
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 from oddbolt.files.pictures import pixels
 
@@ -58,7 +59,7 @@ class ScanPage(Page):
         self.length = LineField()
         self.length.setAccessibleName("length of the chosen screw")
         self.length.entered.connect(self._put_right)
-        self.sentence, self.minds = QLabel(), QLabel()
+        self.sentence, self.minds = Label(), Label()
         self.sentence.setObjectName("head")
         self.minds.setObjectName("copper")
         for label in (self.sentence, self.minds):
@@ -71,7 +72,7 @@ class ScanPage(Page):
         tools.addStretch(1)
         self.tools.idClicked.connect(self._take_up)
         self.points: list[tuple[float, float]] = []
-        self.measured = QLabel()
+        self.measured = Label()
         self.measured.setObjectName("head")
         self.measured.setWordWrap(True)
         self.use = QPushButton()
@@ -81,7 +82,7 @@ class ScanPage(Page):
         beside.addWidget(self.measured)
         beside.addWidget(self.use)
         row = QHBoxLayout()
-        self.one = QLabel()
+        self.one = Label()
         self.one.setObjectName("quiet")
         row.addWidget(self.one, 1)
         row.addWidget(self.length)
@@ -96,7 +97,7 @@ class ScanPage(Page):
         across.setSpacing(12)
         across.addWidget(self.view, 62)
         across.addLayout(beside, 38)
-        self.keys = QLabel(KEYS)
+        self.keys = Label(KEYS)
         self.keys.setObjectName("caption")
         self.box.addLayout(across, 1)
         self.box.addWidget(self.keys)

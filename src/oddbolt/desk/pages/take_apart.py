@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout
 
 from oddbolt.core.fasteners.look_alikes import odd_ones
 from oddbolt.core.narration import Reading, with_words
@@ -24,6 +24,7 @@ from oddbolt.desk.painters.mat import Mat
 from oddbolt.desk.painters.strip import Card, Strip
 from oddbolt.desk.state.actions import Action
 from oddbolt.desk.state.step_actions import StepActions
+from oddbolt.desk.widgets.labels import Label
 
 
 class TakeApart(Page):
@@ -46,7 +47,7 @@ class TakeApart(Page):
         right = QVBoxLayout()
         right.setSpacing(3)
         loose = QHBoxLayout()
-        self.loose, self.counted = QLabel("Loose on the mat"), QLabel()
+        self.loose, self.counted = Label("Loose on the mat"), Label()
         self.loose.setObjectName("head")
         self.counted.setObjectName("quiet")
         loose.addWidget(self.loose)
@@ -58,10 +59,10 @@ class TakeApart(Page):
         middle.addLayout(right, 32)
         self.box.addLayout(middle, 1)
         line = QHBoxLayout()
-        strip_name, self.strip_count = QLabel("Strip"), QLabel()
+        strip_name, self.strip_count = Label("Strip"), Label()
         strip_name.setObjectName("head")
         self.strip_count.setObjectName("quiet")
-        self.trouble = QLabel()
+        self.trouble = Label()
         self.trouble.setObjectName("copper")
         self.finder = StepFinder()
         self.finder.textChanged.connect(self._find)

@@ -14,6 +14,7 @@ from oddbolt.desk.painters.ledger import Ledger
 from oddbolt.desk.painters.routes import Routes
 from oddbolt.desk.state.figures import Figures
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.labels import Label
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 #: below this many lines a table of entries is as high as its lines
@@ -33,7 +34,7 @@ class SchemeView(QWidget):
         self.box = QVBoxLayout(self)
         self.box.setContentsMargins(0, 0, 0, 0)
         self.box.setSpacing(4)
-        self.headline, self.about, self.missing = QLabel(), QLabel(scheme.about), QLabel()
+        self.headline, self.about, self.missing = Label(), Label(scheme.about), Label()
         self.headline.setObjectName("mark")
         self.about.setObjectName("quiet")
         self.missing.setObjectName("copper")
@@ -148,7 +149,7 @@ class VerdictPage(Page):
 
 
 def _head(name: str) -> QLabel:
-    label = QLabel(name)
+    label = Label(name)
     label.setFont(theme.text(11, bold=True))
     label.setObjectName("head")
     return label

@@ -12,6 +12,7 @@ from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.study import Joint
 from oddbolt.desk.painters import screws
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.labels import tip
 
 WIDE, WORDS, LEAST = 104, 66, 52
 #: the bar that a ruler is held to stands for so many mm
@@ -125,7 +126,7 @@ class Board(QWidget):
     def event(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             hit = self._hit(QPointF(event.pos()))
-            QToolTip.showText(event.globalPos(), self.came_from.get(hit, ""), self)
+            QToolTip.showText(event.globalPos(), tip(self.came_from.get(hit, "")), self)
             return True
         return super().event(event)
 

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QToolTip, QWidget
 from oddbolt.core.reach.what_if import LEAST_S, Change, Effect, effort, front
 from oddbolt.core.study.formatting import duration
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.labels import tip
 
 LEFT, TOP, RIGHT, FOOT, DOT = 58, 10, 12, 34, 3.5
 #: marks of what is saved, s
@@ -102,7 +103,7 @@ class Cheap(QWidget):
         if isinstance(event, QHelpEvent):
             effect = self._near(QPointF(event.pos()))
             words = f"{self.words(effect)}: saves {duration(effect.seconds)}" if effect else ""
-            QToolTip.showText(event.globalPos(), words, self)
+            QToolTip.showText(event.globalPos(), tip(words), self)
             return True
         return super().event(event)
 

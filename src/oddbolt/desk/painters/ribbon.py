@@ -14,6 +14,7 @@ from oddbolt.core.reach.spread import Spread, spread_of
 from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import duration
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.labels import tip
 
 #: where the ribbon out, what fills a wait, the axis and the ribbon back lie
 OUT, OUT_HIGH, FILLED, AXIS, BACK, BACK_HIGH = 6, 44, 53, 68, 92, 13
@@ -217,7 +218,7 @@ class Ribbon(QWidget):
 
     def event(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent) and self.study is not None:
-            QToolTip.showText(event.globalPos(), self.about(self._hit(QPointF(event.pos()))), self)
+            QToolTip.showText(event.globalPos(), tip(self.about(self._hit(QPointF(event.pos())))), self)
             return True
         return super().event(event)
 

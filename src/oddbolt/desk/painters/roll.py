@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QToolTip, QWidget
 from oddbolt.core.bench.kit import KitNeed
 from oddbolt.desk.painters.screws import recess_path
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.labels import tip
 
 POCKET, HEM = 66, 54
 
@@ -155,7 +156,7 @@ class ToolRoll(QWidget):
                 need = self.needs[n]
                 words = f"{need.what}{', ' + need.said if need.said else ''}: "
                 words += "on your bench" if need.there else "missing; click if you have it"
-                QToolTip.showText(event.globalPos(), words, self)
+                QToolTip.showText(event.globalPos(), tip(words), self)
             return True
         return super().event(event)
 

@@ -25,6 +25,7 @@ from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import plural
 from oddbolt.desk.painters.ground import FOOT, LEFT, ROW_LEAST, TOP, Ground, GroundBand, lay_out, place
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.labels import tip
 
 #: how much closer one key or notch goes, how close at the most, and how high a row may become
 CLOSER, CLOSEST, ROW_MOST = 1.25, 60.0, 44
@@ -433,7 +434,7 @@ class Strata(QWidget):
             words = self.about(hit) if hit else ", ".join(self.study.name(p) for p in more[:40])
             if not words and module:
                 words = f"{self.study.name(module)}: a click {'opens' if module in self.folded else 'folds'} it"
-            QToolTip.showText(event.globalPos(), words, self)
+            QToolTip.showText(event.globalPos(), tip(words), self)
             return True
         return super().event(event)
 

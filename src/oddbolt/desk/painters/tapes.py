@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QToolTip, QWidget
 
 from oddbolt.core.study.formatting import duration
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.labels import tip
 
 HEAD, TAPE, BETWEEN, AXIS = 20, 28, 24, 26
 #: a tape grows where there are few, at most to this
@@ -183,7 +184,7 @@ class Tapes(QWidget):
     def event(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent):
             hit = self._hit(QPointF(event.pos()))
-            QToolTip.showText(event.globalPos(), self._told(*hit) if hit else "", self)
+            QToolTip.showText(event.globalPos(), tip(self._told(*hit)) if hit else "", self)
             return True
         return super().event(event)
 

@@ -50,7 +50,11 @@ class WatchedFolder(QObject):
     def _pictures(self) -> list[Path]:
         assert self.folder is not None
         try:
-            return sorted(p for p in self.folder.iterdir() if p.suffix.lower() in ENDINGS and p.is_file())
+            return sorted(
+                p
+                for p in self.folder.iterdir()
+                if p.suffix.lower() in ENDINGS and p.is_file() and not p.is_symlink()  # no link leads out of it
+            )
         except OSError:
             return []
 

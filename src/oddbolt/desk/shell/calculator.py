@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QSize, Qt
-from PySide6.QtWidgets import QButtonGroup, QGridLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout
+from PySide6.QtWidgets import QButtonGroup, QGridLayout, QPushButton, QScrollArea, QVBoxLayout
 
 from oddbolt.core.bench.sums import SUMS, Result, reckon
 from oddbolt.core.errors import BenchError
@@ -14,6 +14,7 @@ from oddbolt.core.study import Joint, Part, Step, Sum, new_id, put, remove
 from oddbolt.desk.inspector.margin import WIDE, Paper
 from oddbolt.desk.state.session import Session
 from oddbolt.desk.widgets.inputs import TypedLine, empty
+from oddbolt.desk.widgets.labels import Label, tip
 
 
 class Calculator(QScrollArea):
@@ -58,7 +59,7 @@ class Calculator(QScrollArea):
         self.box = QVBoxLayout(paper)
         self.box.setContentsMargins(20, 14, 12, 20)
         self.box.setSpacing(4)
-        title = QLabel("Sums")
+        title = Label("Sums")
         title.setObjectName("margintitle")
         self.box.addWidget(title)
         self.kinds = QButtonGroup(self)
@@ -76,7 +77,7 @@ class Calculator(QScrollArea):
         grid.setColumnStretch(1, 1)
         self.fields = {}
         for row, given in enumerate(SUMS[self.kind].givens):
-            caption = QLabel(given.caption)
+            caption = Label(given.caption)
             caption.setObjectName("quiet")
             field = TypedLine()
             field.setObjectName("figure")
@@ -92,7 +93,7 @@ class Calculator(QScrollArea):
             self.fields[given.name] = field
         self.box.addSpacing(6)
         self.box.addLayout(grid)
-        self.sentence, self.figures, self.caution, self.source = QLabel(), QLabel(), QLabel(), QLabel()
+        self.sentence, self.figures, self.caution, self.source = Label(), Label(), Label(), Label()
         self.sentence.setObjectName("head")
         self.figures.setObjectName("mono")
         self.caution.setObjectName("copper")
@@ -103,7 +104,7 @@ class Calculator(QScrollArea):
         self.keeper = QPushButton("Keep   Enter")
         self.keeper.clicked.connect(self.keep)
         self.box.addWidget(self.keeper)
-        head = QLabel("Kept")
+        head = Label("Kept")
         head.setObjectName("head")
         self.box.addSpacing(10)
         self.box.addWidget(head)
@@ -161,9 +162,9 @@ class Calculator(QScrollArea):
         empty(self.kept)
         study = self.session.study
         for n, one in enumerate(study.sums.values()):
-            words = QLabel(f"{study.name(one.about)}: {one.result}" if one.about else one.result)
+            words = Label(f"{study.name(one.about)}: {one.result}" if one.about else one.result)
             words.setWordWrap(True)
-            words.setToolTip("; ".join(one.given))
+            words.setToolTip(tip("; ".join(one.given)))
             away = QPushButton("×")
             away.setObjectName("link")
             away.setFixedWidth(16)
@@ -172,7 +173,7 @@ class Calculator(QScrollArea):
             self.kept.addWidget(words, n, 0)
             self.kept.addWidget(away, n, 1, Qt.AlignmentFlag.AlignTop)
         if not study.sums:
-            none = QLabel("nothing yet")
+            none = Label("nothing yet")
             none.setObjectName("quiet")
             self.kept.addWidget(none, 0, 0)
 

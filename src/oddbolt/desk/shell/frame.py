@@ -8,6 +8,7 @@ from PySide6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaint
 from PySide6.QtWidgets import QWidget
 
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.labels import tip
 
 RAIL_WIDE, SILL_HIGH, TAB_HIGH, GAP = 112, 46, 54, 26
 
@@ -155,7 +156,7 @@ class Sill(QWidget):
             if painter.fontMetrics().horizontalAdvance(self.caution) > inner.width():
                 painter.setFont(theme.text(8.5))
             painter.drawText(inner, flags, _two_lines(painter.fontMetrics(), self.caution, int(inner.width())))
-            self.setToolTip(self.caution)
+            self.setToolTip(tip(self.caution))
         else:
             self.setToolTip("")
 

@@ -6,9 +6,10 @@ from collections.abc import Callable, Sequence
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton
 
 from oddbolt.desk.state.actions import Action
+from oddbolt.desk.widgets.labels import Label
 
 
 class Notice(QFrame):
@@ -20,7 +21,7 @@ class Notice(QFrame):
         self._answers: list[QPushButton] = []
         line = self._line = QHBoxLayout(self)
         line.setContentsMargins(16, 5, 10, 5)
-        self.text = QLabel()
+        self.text = Label()
         self.text.setWordWrap(True)
         self.text.setTextFormat(Qt.TextFormat.PlainText)
         dismiss = QPushButton("Dismiss  F6")

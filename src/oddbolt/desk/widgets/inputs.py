@@ -12,13 +12,14 @@ from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QCompleter,
-    QLabel,
     QLayout,
     QLineEdit,
     QPushButton,
     QSizePolicy,
     QWidget,
 )
+
+from oddbolt.desk.widgets.labels import Label, tip
 
 
 def is_undo(event: QEvent) -> bool:
@@ -139,7 +140,7 @@ def empty(layout: QLayout) -> None:
             widget.deleteLater()
 
 
-class Elided(QLabel):
+class Elided(Label):
     """A line of text that ends in "…" where it has no room; all of it is its tool tip."""
 
     def __init__(self, text: str = "") -> None:
@@ -150,7 +151,7 @@ class Elided(QLabel):
     def paintEvent(self, event: QPaintEvent) -> None:
         box = self.contentsRect()
         shown = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, box.width())
-        self.setToolTip(self.text() if shown != self.text() else "")
+        self.setToolTip(tip(self.text()) if shown != self.text() else "")
         painter = QPainter(self)
         painter.setPen(self.palette().color(self.foregroundRole()))
         painter.drawText(box, int(self.alignment()), shown)

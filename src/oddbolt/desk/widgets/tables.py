@@ -31,6 +31,7 @@ from PySide6.QtWidgets import (
 )
 
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.labels import tip
 from oddbolt.files.tables import safe
 
 Index = QModelIndex | QPersistentModelIndex
@@ -86,7 +87,9 @@ class Rows(QAbstractTableModel):
 
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         shown, key = self.cells[index.row()][index.column()]
-        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return tip(str(self.data(index, Qt.ItemDataRole.DisplayRole) or ""))
+        if role == Qt.ItemDataRole.DisplayRole:
             return shown
         if role == Qt.ItemDataRole.UserRole:
             return key

@@ -27,6 +27,8 @@ NUMBER_WORDS = frozenset(
     "eighteen nineteen twenty thirty forty fifty sixty seventy eighty ninety hundred".split()
 )
 DIGITS = frozenset("one two three four five six seven eight nine".split())
+#: digits of the longest figure that is taken for a number
+LONGEST_NUMBER = 15
 MILLIMETRES = ("mm", "millimetre", "millimetres", "millimeter", "millimeters")
 CLASSES = ("verb", "joint", "drive", "size", "agent", "tool", "part", "place", "finish", "head", "plain")
 
@@ -188,6 +190,8 @@ def _number(raws: list[_Raw], i: int, vocabulary: Vocabulary) -> tuple[float | N
     raw = raws[i]
     if raw.kind == "num":
         text = raw.low
+        if len(text) > LONGEST_NUMBER:
+            return None, 0
         value = (
             float(text.replace(",", ""))
             if re.fullmatch(r"\d{1,3}(,\d{3})+(\.\d+)?", text)

@@ -59,7 +59,7 @@ def parse_words(text: str, name: str = "the word list") -> dict[str, Any]:
     """Read a TOML list of taught words. Raises NarrationError naming what is wrong."""
     try:
         return checked(tomllib.loads(text), name)
-    except tomllib.TOMLDecodeError as error:
+    except (tomllib.TOMLDecodeError, RecursionError) as error:
         raise NarrationError(f"{name} is not a valid TOML file: {error}.") from None
 
 
@@ -71,7 +71,7 @@ def checked(taught: Mapping[str, Any], name: str = "the word list") -> dict[str,
         for word, value in entries.items():
             where = f"{name}: [{section}] {word}"
             if section == "drives":
-                if value not in drives():
+                if not isinstance(value, str) or value not in drives():
                     raise NarrationError(f"{where} = {value!r} is not a drive; use {', '.join(drives())}.")
             elif section == "slips":
                 if not isinstance(value, Mapping) or not all(isinstance(v, str) for v in value.values()):
@@ -96,7 +96,7 @@ def forms(base: str, irregular: Mapping[str, list[str]]) -> list[str]:
         return [base, *irregular[base]]
     if base.endswith("e"):
         return [base, base + "s", base + "d", base[:-1] + "ing"]
-    if base.endswith("y") and base[-2] not in "aeiou":
+    if base.endswith("y") and base[-2:-1] not in tuple("aeiou"):
         return [base, base[:-1] + "ies", base[:-1] + "ied", base + "ing"]
     s = "es" if base.endswith(("s", "x", "ch", "sh", "z")) else "s"
     return [base, base + s, base + "ed", base + "ing"]

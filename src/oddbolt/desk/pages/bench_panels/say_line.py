@@ -11,7 +11,6 @@ from PySide6.QtGui import QColor, QFocusEvent, QFont, QKeyEvent, QResizeEvent, Q
 from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QMenu,
     QPlainTextEdit,
@@ -33,6 +32,7 @@ from oddbolt.core.study.formatting import duration
 from oddbolt.desk.inspector.identify_box import candidates_in_words
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.inputs import TypedLine, is_undo
+from oddbolt.desk.widgets.labels import Label
 
 HINTS = "Enter  log     Tab  correct a piece     F8  start, pause     F9  photo     Ctrl+Z  undo"
 #: lines of a sentence, and acts of it, in sight at once; px of one act
@@ -156,7 +156,7 @@ class PieceField(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 14, 0)
         box.setSpacing(0)
-        label = QLabel(caption)
+        label = Label(caption)
         label.setObjectName("caption")
         self.edit = PieceEdit(value)
         self.edit.reached.connect(lambda: self.focused.emit(self))
@@ -196,7 +196,7 @@ class SayLine(QFrame):
         box = QVBoxLayout(self)
         box.setContentsMargins(16, 8, 16, 8)
         box.setSpacing(2)
-        caption = QLabel("Say what you did")
+        caption = Label("Say what you did")
         caption.setObjectName("caption")
         self.edit = SayEdit()
         self.acts = QVBoxLayout()
@@ -214,7 +214,7 @@ class SayLine(QFrame):
         holder.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         holder.setFixedHeight(ACT_HIGH)
         self.holder = holder
-        self.hints = QLabel(HINTS)
+        self.hints = Label(HINTS)
         self.hints.setObjectName("caption")
         for widget in (caption, self.edit, holder):
             box.addWidget(widget)
@@ -343,7 +343,7 @@ class SayLine(QFrame):
         return "no step understood yet"
 
     def _add_text(self, text: str, name: str, stretch: int = 0) -> None:
-        label = QLabel(text)
+        label = Label(text)
         label.setObjectName(name)
         label.setWordWrap(stretch > 0 or len(text) > 40)
         label.setContentsMargins(0, 8 if stretch else 12, 8, 0)

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from oddbolt.desk.state.figures import Figures
 from oddbolt.desk.state.session import Session
+from oddbolt.desk.widgets.labels import Label
 from oddbolt.desk.widgets.tables import Table
 
 
@@ -15,7 +16,7 @@ class ReachPanel(QWidget):
     def __init__(self, session: Session, figures: Figures, table: Table) -> None:
         super().__init__()
         self.session, self.figures, self.table = session, figures, table
-        self.said = QLabel()
+        self.said = Label()
         self.said.setWordWrap(True)
         self.line = QHBoxLayout()
         self.line.addWidget(self.said, 1)

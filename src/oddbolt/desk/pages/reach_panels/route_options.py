@@ -15,6 +15,7 @@ from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import plural
 from oddbolt.desk.state.session import Session
 from oddbolt.desk.widgets.inputs import LineField, word_group
+from oddbolt.desk.widgets.labels import Label
 
 #: what stands last among the words of what is least
 WEIGHED = "weighed"
@@ -205,7 +206,7 @@ def _one_or_two(*lines: QHBoxLayout) -> QBoxLayout:
 
 
 def _quiet(words: str) -> QLabel:
-    label = QLabel(words)
+    label = Label(words)
     label.setObjectName("quiet")
     return label
 
