@@ -500,6 +500,103 @@ def bench_file():
         row("open and close the demo study", timed(once))
 
 
+def large_study(folder, steps, photos):
+    """A study of this size in a file, with pictures as a camera gives them."""
+    from io import BytesIO
+
+    from PIL import Image
+
+    from oddbolt.core.study import Photo, put_all
+
+    study = chain_study(steps, fork=12)
+    path = Path(folder) / f"{steps}.oddbolt"
+    store = Store.create(path, study)
+    made = []
+    for n in range(photos):
+        out = BytesIO()
+        picture = Image.effect_noise((400, 300), 30 + n % 60).resize((3000, 2250)).convert("RGB")
+        picture.paste((n % 256, 90, 60), (n % 900, 200, n % 900 + 700, 900))
+        picture.save(out, "JPEG", quality=70)
+        digest = store.add_picture(out.getvalue())
+        made.append(Photo(f"H{n + 1}", digest, f"S{n * steps // photos + 1}", "", 3000, 2250))
+    study_with = put_all(study, made)
+    store.save(study, study_with)
+    store.close()
+    return path, study_with
+
+
+def resident_mb():
+    return int(Path("/proc/self/statm").read_text().split()[1]) * os.sysconf("SC_PAGE_SIZE") / 1e6
+
+
+def longest_stall(app, act, window):
+    """The longest time that the window took no event while an act and what follows it were worked through, in s."""
+    start = time.perf_counter()
+    act()
+    worst = time.perf_counter() - start
+    until = time.perf_counter() + 20
+    while time.perf_counter() < until:
+        start = time.perf_counter()
+        app.processEvents()
+        worst = max(worst, time.perf_counter() - start)
+        if not window.figures.working and time.perf_counter() - start < 0.001:
+            break
+    return worst
+
+
+def bench_large():
+    """A window on 500 and on 5,000 steps: the longest stall of each act; check, reach and report of large studies."""
+    from PySide6.QtWidgets import QApplication
+
+    from oddbolt.core.study import Part, put_all
+    from oddbolt.desk.shell.window import open_window
+    from oddbolt.desk.state.settings import Settings
+
+    app = QApplication.instance() or QApplication([])
+    for steps, photos, goal in ((500, 100, "goal 100 ms"), (5000, 1000, "goal 250 ms")):
+        with tempfile.TemporaryDirectory() as folder:
+            path, study = large_study(folder, steps, photos)
+            window = open_window(Settings(Path(folder)), None)
+            window.show()
+            app.processEvents()
+            before = resident_mb()
+            row(f"{steps} steps: opened", [longest_stall(app, lambda p=path: window.session.open(p), window)], goal)
+            print(f"  {resident_mb() - before:.0f} MB more in memory, {photos} photos", flush=True)
+
+            def say(n):
+                window.show_stage(window.take_apart)
+                window.take_apart.say.edit.setPlainText(f"undo four PH00 screws on fan {n}")
+                window.take_apart.say.log()
+
+            for page in window.stages:
+                name = type(page).__name__
+                shown = [longest_stall(app, lambda p=page: window.show_stage(p), window) for _ in range(3)]
+                row(f"  {name} shown", shown, goal)
+                logged = [longest_stall(app, lambda n=n: say(n), window) for n in range(3)]
+                row("  a sentence logged after it", logged, goal)
+            ids = list(study.joints)
+            picked = [longest_stall(app, lambda n=n: window.session.select(ids[n * 7]), window) for n in range(8)]
+            row("  a joint selected", picked, goal)
+            window.close()
+            window.deleteLater()
+            app.processEvents()
+            command = [sys.executable, "-m", "oddbolt"]
+            run = lambda *words: subprocess.run([*command, *map(str, words)], stdout=subprocess.DEVNULL)  # noqa: E731
+            row("  check", timed(lambda p=path: run("check", p), 1), "goal 10 s")
+            row("  reach", timed(lambda p=path: run("reach", p), 1), "goal 10 s")
+            if steps == 500:
+                for ending in ("html", "pdf"):
+                    out = Path(folder) / f"r.{ending}"
+                    took = timed(lambda p=path, o=out: run("report", p, "-o", o), 1)
+                    row(f"  report as {ending}", took, "goal 5 s", f"{out.stat().st_size / 1e6:.1f} MB, goal 10 MB")
+    nested = chain_study(100)
+    deep = [Part(f"P{9000 + n}", f"box {n}", inside=f"P{8999 + n}" if n else "") for n in range(2000)]
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "deep.oddbolt"
+        Store.create(path, put_all(nested, deep)).close()
+        row("2,000 parts in one another: check", timed(lambda: run("check", path), 1), "goal 10 s")
+
+
 ALL = {name.removeprefix("bench_"): f for name, f in list(globals().items()) if name.startswith("bench_")}
 
 if __name__ == "__main__":

@@ -163,7 +163,7 @@ class Store:
             self._link = None
             self._let_go()
             return
-        with suppress(sqlite3.Error, OSError):
+        with suppress(sqlite3.Error, OSError, WriteError):
             self.close()
 
     def _let_go(self) -> None:
