@@ -199,7 +199,7 @@ def _scan_json(found: Scan, match: Match | None) -> dict[str, object]:
 
 
 def screws(options: argparse.Namespace) -> int:
-    from oddbolt.core.fasteners.look_alike_ranking import outliers, pairs
+    from oddbolt.core.fasteners.look_alike_ranking import count_pairs, outliers, pairs
     from oddbolt.core.fasteners.tray_tally import step_of
     from oddbolt.core.reference.tables import screw_label
     from oddbolt.core.study.formatting import plural
@@ -266,6 +266,8 @@ def screws(options: argparse.Namespace) -> int:
         for said, (mine, theirs) in zip(p.swapped, ((p.a, p.b), (p.b, p.a)), strict=True):
             if said:
                 print(f"      {study.name(mine)} where {study.name(theirs)} belong: {said}")
+    if count_pairs(study) > len(found):
+        print(f"These are the worst {len(found)} of {count_pairs(study)} pairs.")
     return 0
 
 

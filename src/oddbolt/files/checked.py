@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Mapping
+from functools import cache
 from typing import Any
 
 import attrs
@@ -31,19 +32,29 @@ def checked(cls: type[Any], values: Mapping[str, Any], letter: str = "") -> dict
     if cls.__name__ == "Device":
         name = "The device"
     out: dict[str, Any] = {}
-    for a in attrs.fields(cls):
-        if a.name in values:
-            out[a.name] = _value(f"{name}: {a.name}", type_name(a), values[a.name])
+    for field, kind in _kinds_of(cls):  # type: ignore[arg-type]
+        if field in values:
+            value = values[field]
+            if kind == "str" and type(value) is str and len(value) < LONGEST_TEXT and value.isascii():
+                out[field] = value  # nearly all of them
+            else:
+                out[field] = _value(name, field, kind, value)
     if letter and not (ID.fullmatch(str(out.get("id", ""))) and out["id"][0] == letter):
         raise FileError(f"{name}: {str(out.get('id', ''))[:20]!r} is not an id; one looks like {letter}12.")
     return out
 
 
-def _value(what: str, kind: str, value: Any) -> Any:
+@cache
+def _kinds_of(cls: type[Any]) -> tuple[tuple[str, str], ...]:
+    return tuple((a.name, type_name(a)) for a in attrs.fields(cls))
+
+
+def _value(name: str, field: str, kind: str, value: Any) -> Any:
+    what = f"{name}: {field}"
     if kind == "tuple[str, ...]":
         if not isinstance(value, (list, tuple)) or len(value) > LONGEST_LIST:
             raise FileError(f"{what} must be a list of texts.")
-        return tuple(_value(what, "str", v) for v in value)
+        return tuple(_value(name, field, "str", v) for v in value)
     allowed = _ALLOWED.get(kind)
     if allowed is None:
         return value
@@ -68,9 +79,8 @@ def _shown(value: Any) -> str:
 
 def from_columns(cls: type[Any], values: Mapping[str, Any]) -> dict[str, Any]:
     """Values as SQLite gives them: yes and no are 1 and 0 there."""
-    kinds = {a.name: type_name(a) for a in attrs.fields(cls)}
     out = dict(values)
-    for name, value in out.items():
-        if kinds.get(name, "").startswith("bool") and value in (0, 1) and isinstance(value, int):
+    for name, kind in _kinds_of(cls):  # type: ignore[arg-type]
+        if kind.startswith("bool") and isinstance(value := out.get(name), int) and value in (0, 1):
             out[name] = bool(value)
     return out

@@ -17,7 +17,11 @@ GROUND = ("#EFE6D2", "#E2D6BC", "#D0C2A6", "#B9AB93", "#9C9184")
 WIDE, HIGH = 1000, 86
 
 
-def photo_svg(study: Study, photo: Photo, data: bytes, side: int = 1600) -> str:
+#: the longer side of a photo in a report: about 120 mm on paper at 170 dots per inch
+PRINTED_PX = 800
+
+
+def photo_svg(study: Study, photo: Photo, data: bytes, side: int = PRINTED_PX) -> str:
     """A photo as it is shown, at most ``side`` px, with its callouts: a dot where each points, a square letter led a
     little aside. A picture that cannot be read is named in its place."""
     w, h = shown_size(photo) if photo.width and photo.height else (1200.0, 900.0)

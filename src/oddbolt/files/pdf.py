@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 from base64 import b64encode
 from collections.abc import Iterable
 from functools import cache
@@ -28,7 +29,13 @@ def _printed(html: str) -> Any:
     within = URLFetcher(allowed_protocols=("data",))
     fonts = FontConfiguration()
     sheet = CSS(string=_faces(), font_config=fonts, url_fetcher=within)
-    return HTML(string=html, url_fetcher=within).render(stylesheets=[sheet], font_config=fonts)
+    collecting = gc.isenabled()
+    gc.disable()  # a long report makes millions of objects that all stay until it is printed
+    try:
+        return HTML(string=html, url_fetcher=within).render(stylesheets=[sheet], font_config=fonts)
+    finally:
+        if collecting:
+            gc.enable()
 
 
 def write_pdf(path: Path, html: str) -> None:

@@ -87,14 +87,20 @@ def small(data: bytes, photo: Photo, side: int) -> bytes:
 
     try:
         opened = Image.open(BytesIO(data))
-        opened.draft("RGB", (side * 2, side * 2))
-        image: Image.Image = ImageOps.exif_transpose(opened)
+        shown = max(0.02, min(photo.right - photo.left, photo.bottom - photo.top))
+        opened.draft("RGB", (round(side / shown), round(side / shown)))
+        image: Image.Image = opened
+        if opened.getexif().get(ORIENTATION, 1) != 1:
+            image = ImageOps.exif_transpose(opened)
         w, h = image.size
         box = (round(photo.left * w), round(photo.top * h), round(photo.right * w), round(photo.bottom * h))
-        image = image.crop(box).rotate(-photo.turn, expand=True)
-        image.thumbnail((side, side))
+        if box != (0, 0, w, h):
+            image = image.crop(box)
+        image.thumbnail((side, side), reducing_gap=2.0)
+        if photo.turn:
+            image = image.rotate(-photo.turn, expand=True)
         out = BytesIO()
-        image.convert("RGB").save(out, "JPEG", quality=82)
+        image.convert("RGB").save(out, "JPEG", quality=78)
         return out.getvalue()
     except Exception as error:  # noqa: BLE001 - a foreign file may raise anything in the library  # a hostile picture can make its decoder raise anything
         raise FileError(f"The picture of photo {photo.id} cannot be read: {error}.") from None

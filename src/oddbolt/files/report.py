@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from functools import cache
 from importlib.resources import files
 from typing import Any
@@ -24,6 +26,8 @@ from oddbolt.core.verdict import SCHEMES, Count, counting
 from oddbolt.files.drawings import photo_svg, ribbon_svg
 from oddbolt.files.edge_drawing import edge_svg
 
+#: photos made small at the same time
+AT_A_TIME = min(4, os.cpu_count() or 1)
 Picture = Callable[[str], bytes | None]
 #: a name and its SVG into the markup that shows it
 Drawn = Callable[[str, str], Markup]
@@ -139,28 +143,39 @@ def _steps(study: Study, photos: dict[str, list[Photo]], picture: Picture, drawn
     """The steps; a sentence that made several of them is printed with the first."""
     out: list[dict[str, Any]] = []
     before = ""
+    drawings = _drawn_photos(study, [p for id in study.steps for p in photos.get(id, ())], picture)
     for n, (id, step) in enumerate(study.steps.items(), 1):
-        row = _step(study, n, id, photos.get(id, []), picture, drawn)
+        row = _step(study, n, id, [(p, drawings[p.id]) for p in photos.get(id, ()) if p.id in drawings], drawn)
         row["said"] = "" if step.said == before else row["said"]
         before = step.said
         out.append(row)
     return out
 
 
-def _step(study: Study, n: int, id: str, photos: list[Photo], picture: Picture, drawn: Drawn) -> dict[str, Any]:
+def _drawn_photos(study: Study, photos: list[Photo], picture: Picture) -> dict[str, str]:
+    """Photo -> its drawing at the size it is printed, for those that the file holds. A few are worked on at a time, so
+    that their bytes never lie in memory together."""
+    out: dict[str, str] = {}
+    with ThreadPoolExecutor(AT_A_TIME) as several:
+        for some in (photos[n : n + AT_A_TIME] for n in range(0, len(photos), AT_A_TIME)):
+            held = [(p, data) for p in some if (data := picture(p.sha256)) is not None]
+            svgs = several.map(lambda one: photo_svg(study, *one), held)
+            out |= {p.id: svg for (p, _), svg in zip(held, svgs, strict=True)}
+    return out
+
+
+def _step(study: Study, n: int, id: str, photos: list[tuple[Photo, str]], drawn: Drawn) -> dict[str, Any]:
     step, time = study.steps[id], step_times(study)[id]
     shown = []
-    for photo in photos:
-        data = picture(photo.sha256)
-        if data is not None:
-            callouts = [c for c in study.callouts.values() if c.photo == photo.id]
-            shown.append(
-                {
-                    "caption": photo.caption,
-                    "drawing": drawn(f"photo-{photo.id}", photo_svg(study, photo, data)),
-                    "callouts": [{"letter": c.letter, "label": c.label or study.name(c.about)} for c in callouts],
-                }
-            )
+    for photo, svg in photos:
+        callouts = [c for c in study.callouts.values() if c.photo == photo.id]
+        shown.append(
+            {
+                "caption": photo.caption,
+                "drawing": drawn(f"photo-{photo.id}", svg),
+                "callouts": [{"letter": c.letter, "label": c.label or study.name(c.about)} for c in callouts],
+            }
+        )
     return {
         "id": id,
         "number": n,

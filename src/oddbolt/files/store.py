@@ -462,6 +462,8 @@ def _told_plainly(path: Path) -> Iterator[None]:
         if "interrupted" in str(error):
             raise FileError(f"{path.name} takes too long to read and was given up.") from None
         raise FileError(f"{path.name} is damaged or cut short and cannot be read: {_plainly(error)}.") from None
+    except UnicodeDecodeError:
+        raise FileError(f"{path.name} is damaged: it holds text that is not UTF-8.") from None
     except OSError as error:
         raise FileError(f"{path} cannot be opened: {error.strerror or error}.") from None
 

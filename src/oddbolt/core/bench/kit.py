@@ -54,17 +54,18 @@ class _Job:
     joints: tuple[str, ...]
     parts: tuple[str, ...]
     needs: dict[tuple[str, str], KitNeed] = field(factory=dict)
+    whys: dict[tuple[str, str], dict[str, None]] = field(factory=dict)
 
     def want(self, need: KitNeed) -> None:
         """Add a need, or add its amount and reasons to what is wanted already."""
         key = (need.sort, need.what)
+        self.whys.setdefault(key, {}).update(dict.fromkeys(need.why))
         known = self.needs.get(key)
         if known is None:
             self.needs[key] = need
             return
         amount = None if known.amount is None and need.amount is None else (known.amount or 0) + (need.amount or 0)
-        why = tuple(dict.fromkeys((*known.why, *need.why)))
-        self.needs[key] = evolve(known, amount=amount, why=why, basis=known.basis or need.basis)
+        self.needs[key] = evolve(known, amount=amount, basis=known.basis or need.basis)
 
 
 def kit(
@@ -88,7 +89,7 @@ def kit(
     _renewals(job)
     _supplies(job)
     there = {_plain(word) for word in bench}
-    out = [evolve(need, there=bool(_names(need) & there)) for need in job.needs.values()]
+    out = [evolve(n, there=bool(_names(n) & there), why=tuple(job.whys[key])) for key, n in job.needs.items()]
     return tuple(sorted(out, key=lambda n: SORTS.index(n.sort)))
 
 

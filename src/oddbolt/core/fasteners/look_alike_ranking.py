@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from bisect import bisect_right
+from collections.abc import Iterator, Sequence
 from functools import lru_cache
-from math import erfc, hypot, sqrt
+from itertools import islice
+from math import hypot, sqrt
 from statistics import median
+from typing import Any
 
+import numpy as np
 from attrs import frozen
+from numpy.typing import NDArray
+from scipy.special import erfc
 
 from oddbolt.core.errors import BenchError
 from oddbolt.core.reference.tables import Thread, recesses, thread_of
@@ -24,7 +30,11 @@ HEAD_SHARE, HEAD_FLOOR_MM = 0.08, 0.2
 OTHER_FINISH = 0.04
 #: a longer screw by so much may bottom out, in mm; by less it is only tight
 TOO_LONG_MM, TOO_SHORT_MM = 0.3, 0.8
+#: as many pairs as anyone looks through
+MOST_PAIRS = 200
 SOFT_KINDS = ("battery", "cell", "display", "board", "flex", "glass", "sensor", "camera")
+
+Floats = NDArray[np.float64]
 
 
 @frozen
@@ -43,11 +53,96 @@ class Pair:
 
 
 @lru_cache(maxsize=4)
-def pairs(study: Study, least: float = 0.02) -> tuple[Pair, ...]:
-    """All pairs whose risk is at least ``least``, the worst first."""
+def pairs(study: Study, least: float = 0.02, most: int = MOST_PAIRS) -> tuple[Pair, ...]:
+    """The pairs whose risk is at least ``least``, the worst first, at most ``most`` of them."""
+    return tuple(pair(study, a, b) for a, b in _ranked(study, least, most))
+
+
+@lru_cache(maxsize=4)
+def count_pairs(study: Study, least: float = 0.02) -> int:
+    """How many pairs have a risk of at least ``least``."""
+    _, kinds, members = _kinds(study)
+    risks = _risks(kinds)
+    sizes = np.array([len(m) for m in members])
+    each = np.outer(sizes, sizes) - np.diag(sizes)
+    return int((each * (risks >= least)).sum()) // 2
+
+
+def _kinds(study: Study) -> tuple[list[Joint], list[Joint], list[list[int]]]:
+    """All groups of one length, one of each kind that the eye can tell, and which groups are of that kind."""
     groups = [one for j in study.joints.values() if j.kind == "screw" for one in by_length(j)]
-    found = [p for i, a in enumerate(groups) for b in groups[i + 1 :] if (p := pair(study, a, b)).risk >= least]
-    return tuple(sorted(found, key=lambda p: -p.risk))
+    of: dict[tuple[object, ...], list[int]] = {}
+    for n, j in enumerate(groups):
+        of.setdefault((j.drive, j.size, j.thread, j.length_mm, j.head_mm, j.finish, j.head), []).append(n)
+    return groups, [groups[m[0]] for m in of.values()], list(of.values())
+
+
+def _ranked(study: Study, least: float, most: int) -> list[tuple[Joint, Joint]]:
+    """The riskiest pairs of groups, those of equal risk in the order of the record."""
+    groups, kinds, members = _kinds(study)
+    risks = _risks(kinds)
+    out: list[tuple[Joint, Joint]] = []
+    for level in sorted({float(r) for r in risks[risks >= least]}, reverse=True):
+        partners = [np.flatnonzero(row == level) for row in risks]
+        of = {n: k for k, ns in enumerate(members) for n in ns if len(partners[k])}
+        for n in sorted(of):
+            others = sorted(m for k in partners[of[n]] for m in islice(_after(members[k], n), most))
+            out += [(groups[n], groups[m]) for m in others[: most - len(out)]]
+            if len(out) == most:
+                return out
+    return out
+
+
+def _after(sorted_ones: list[int], n: int) -> Iterator[int]:
+    return islice(sorted_ones, bisect_right(sorted_ones, n), None)
+
+
+def _risks(kinds: Sequence[Joint]) -> Floats:
+    """The risk of every two kinds, as :func:`pair` has it, worked out together."""
+    if not kinds:
+        return np.zeros((0, 0))
+    known = [_thread(j) for j in kinds]
+    length = np.array([np.nan if j.length_mm is None else j.length_mm for j in kinds])
+    head = np.array([np.nan if j.head_mm is None else j.head_mm for j in kinds])
+    outer = np.array([t.diameter_mm if t else np.nan for t in known])
+    pitch = np.array([t.pitch_mm if t else np.nan for t in known])
+    other_thread = _differ([t.name if t else "" for t in known])
+    alike = np.ones((len(kinds), len(kinds)))
+    for seen, share, floor in (
+        (length, SHARE, FLOOR_MM),
+        (head, HEAD_SHARE, HEAD_FLOOR_MM),
+        (outer, HEAD_SHARE, HEAD_FLOOR_MM),
+    ):
+        off = np.hypot(floor, share * np.add.outer(seen, seen) / 2)
+        eye = erfc(np.abs(np.subtract.outer(seen, seen)) / off / sqrt(2))
+        alike *= np.where(np.isnan(eye), 1.0, eye)
+    alike *= np.where(_differ([j.finish for j in kinds]), OTHER_FINISH, 1.0)
+    alike *= np.where(_differ([j.head for j in kinds]), 0.5, 1.0)
+    alike *= np.where(_differ([j.drive for j in kinds]), 0.2, 1.0)
+    over = np.subtract.outer(length, length)
+    base = np.where(other_thread, 0.6, 0.0)
+    harm = np.maximum(
+        base,
+        np.select(
+            [np.isnan(over), over >= TOO_LONG_MM, -over >= TOO_SHORT_MM],
+            [0.15, np.minimum(1.0, 0.4 + 0.4 * over), np.minimum(0.6, 0.2 - 0.1 * over)],
+            0.0,
+        ),
+    )
+    enters = ~other_thread | (outer[:, None] < (outer - 1.2 * pitch + 0.3)[None, :])
+    harm = np.where(enters, harm, 0.0)
+    drivers = list(dict.fromkeys((j.drive, j.size) for j in kinds))
+    sample = {d: j for j, d in zip(kinds, ((j.drive, j.size) for j in kinds), strict=True)}
+    turns = np.array([[1.0 if one_driver(sample[a], sample[b]) else 0.35 for b in drivers] for a in drivers])
+    at = [drivers.index((j.drive, j.size)) for j in kinds]
+    return np.asarray(alike * np.maximum(harm, harm.T) * turns[np.ix_(at, at)])
+
+
+def _differ(words: Sequence[str]) -> Any:
+    """Whether two are both known and not the same, for every two of them."""
+    seen = np.array(words, dtype=object)
+    known = seen != ""
+    return (seen[:, None] != seen[None, :]) & known[:, None] & known[None, :]
 
 
 def pair(study: Study, a: Joint, b: Joint) -> Pair:
@@ -107,7 +202,7 @@ def _alike(a: Joint, b: Joint) -> float:
     for mine, theirs, share, floor in seen:
         if mine is not None and theirs is not None:
             off = hypot(floor, share * (mine + theirs) / 2)
-            out *= erfc(abs(mine - theirs) / off / sqrt(2))
+            out *= float(erfc(abs(mine - theirs) / off / sqrt(2)))
     if a.finish and b.finish and a.finish != b.finish:
         out *= OTHER_FINISH
     if a.head and b.head and a.head != b.head:

@@ -188,8 +188,8 @@ def _nothing(study: Study, need: Need) -> str:
 def _no_step(study: Study, does: str, thing: str) -> str:
     """Whether there is no such step at all, or none that was left."""
     carriers = study.carriers(thing) if thing in study.parts else []
-    steps = [s for s in study.steps.values() if s.phase == "apart"]
-    there = any(one in getattr(s, does) for s in steps for one in (thing, *carriers))
+    wanted = {thing, *carriers}
+    there = any(s.phase == "apart" and not wanted.isdisjoint(getattr(s, does)) for s in study.steps.values())
     return "no step that may be used" if there else "no recorded step"
 
 

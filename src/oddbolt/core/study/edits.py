@@ -194,7 +194,7 @@ def _check_mentions(study: Study, thing: Thing, letter: str) -> None:
             continue
         value = getattr(thing, field)
         for id in value if isinstance(value, tuple) else (value,):
-            if not id and (letter, field) not in OWNED:
+            if not id and (letter, field) not in OWNED and not isinstance(value, tuple):
                 continue
             if id[:1] not in targets or study.find(id) is None:
                 own = isinstance(thing, Part | Step | Joint) and id == thing.id

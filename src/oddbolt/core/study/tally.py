@@ -61,7 +61,8 @@ class Loose:
     joints: tuple[str, ...]
 
 
-def loose(study: Study, upto: int) -> list[Loose]:
+@lru_cache(maxsize=4)
+def loose(study: Study, upto: int) -> tuple[Loose, ...]:
     """What the first ``upto`` steps took off and no later one put back, in order, each with the joints that held it;
     last, without parts, the joints undone for what is not off yet."""
     out: list[Loose] = []
@@ -86,7 +87,7 @@ def loose(study: Study, upto: int) -> list[Loose]:
             pending = rest
     if pending:
         out.append(Loose(upto, (), tuple(pending)))
-    return out
+    return tuple(out)
 
 
 def _less(off: Loose, back: Step) -> Loose | None:

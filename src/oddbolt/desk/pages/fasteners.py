@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from oddbolt.core.errors import BenchError
-from oddbolt.core.fasteners.look_alike_ranking import Pair, pairs
+from oddbolt.core.fasteners.look_alike_ranking import Pair, count_pairs, pairs
 from oddbolt.core.fasteners.look_alikes import odd_ones
 from oddbolt.core.fasteners.tray_tally import in_words, label, lying, step_of, ticked, ticks, with_lying
 from oddbolt.core.reference.quantities import quantity
@@ -168,8 +168,9 @@ class Fasteners(Page):
             widget.setVisible(self.shown.checkedId() == 2)
         if self.shown.checkedId() == 2:
             self._show_tray(study)
-        found = pairs(study)
-        self.shown.button(1).setText(f"look-alikes: {len(found)}" if found else "look-alikes")
+        found, count = pairs(study), count_pairs(study)
+        words = f"look-alikes: {count}" + (f", the worst {len(found)} shown" if count > len(found) else "")
+        self.shown.button(1).setText(words if count else "look-alikes")
         if asked:
             ids = [f"{p.a} {p.b}" for p in found]
             worst = {id for id, p in zip(ids, found, strict=True) if p.alike > 0.1}
@@ -186,11 +187,12 @@ class Fasteners(Page):
         times = self.sizes.checkedId()
         self.board.scale = self._px_per_mm() * times
         words = self.finder.text().strip().casefold()
-        found = [j for j in study.joints.values() if j.kind == "screw" and words in _haystack(study, j)]
+        found = [j for j in study.joints.values() if j.kind == "screw" and (not words or words in _haystack(study, j))]
         groups = [one for j in found for one in by_length(j)]
         groups.sort(key=lambda j: (j.drive, j.size, j.thread, j.length_mm or 0.0))
         number = step_of(study)
-        came_from = {j.id: _came_from(study, j, number.get(j.id)) for j in groups}
+        letters = {c.about: c.letter for c in reversed(study.callouts.values())}
+        came_from = {j.id: _came_from(study, j, number.get(j.id), letters.get(j.id, "")) for j in groups}
         self.board.show_groups(groups, set(odd), self.session.selection, came_from)
         ids = list(study.joints)
         cells = [_cells(study, study.joints[id], number.get(id)) for id in ids]
@@ -234,16 +236,14 @@ class Fasteners(Page):
         self.refresh()
 
 
-def _came_from(study: Study, joint: Joint, step: int | None) -> str:
+def _came_from(study: Study, joint: Joint, step: int | None, letter: str) -> str:
     """Where a group lay and how it came out: for whom the pointer rests on it."""
     held = ", ".join(study.name(p) for p in joint.holds)
-    photos = {c.photo for c in study.callouts.values() if c.about == joint.id}
-    letters = [c.letter for c in study.callouts.values() if c.about == joint.id]
     pieces = (
         f"held {held}" if held else "",
         joint.place,
         f"out in step {step}" if step else "still in",
-        f"photo {letters[0]}" if photos else "",
+        f"photo {letter}" if letter else "",
         joint.reuse,
         in_words(joint),
     )

@@ -51,6 +51,7 @@ class Prepare(Page):
         self._decoded: dict[str, QPixmap] = {}
         self.settings = desk.settings
         self.targets: tuple[str, ...] = ()
+        self._known: tuple[object, tuple[KitNeed, ...]] = (None, ())  # what the kit was worked out for, and the kit
         self.lines: dict[str, CheckRow] = {}
         self.job = LineField(lambda: [p.name for p in self.session.study.parts.values()])
         self.job.setPlaceholderText("kit for: full teardown, or name a part")
@@ -166,7 +167,10 @@ class Prepare(Page):
             found = self.figures.route(self.targets)
             route = found[0] if found else None
             steps = [leg.step for leg in route.legs] if route else []
-        return kit(study, contents(study), steps, self.settings.bench)
+        asked = (study, tuple(steps) if steps is not None else None, tuple(self.settings.bench))
+        if self._known[0] != asked:
+            self._known = asked, kit(study, contents(study), steps, self.settings.bench)
+        return self._known[1]
 
     def job_name(self) -> str:
         """The chosen job in words."""

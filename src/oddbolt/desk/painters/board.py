@@ -31,6 +31,7 @@ class Board(QWidget):
         self.chosen = ""
         self.came_from: Mapping[str, str] = {}
         self.scale = 4.0
+        self._known_cell = -1.0, (WIDE, LEAST)  # the scale it was worked out for, and the cell
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Fastener board: screws at true scale")
 
@@ -39,6 +40,7 @@ class Board(QWidget):
     ) -> None:
         """Show these groups in this order; ``odd`` ones in copper; ``came_from`` says in words where each lay."""
         self.groups, self.odd, self.chosen = list(groups), odd, chosen
+        self._known_cell = -1.0, (WIDE, LEAST)
         self.came_from = came_from or {}
         self.setAccessibleDescription(self.came_from.get(chosen, ""))
         self.setMinimumHeight(self._rows() * self._cell()[1] + 4)
@@ -47,10 +49,14 @@ class Board(QWidget):
 
     def _cell(self) -> tuple[int, int]:
         """How wide and tall one group's place is, by the largest screw shown."""
+        if self._known_cell[0] == self.scale:
+            return self._known_cell[1]
         sizes = [screws.size_of(j) for j in self.groups]
         tallest = max((head * 0.45 + length for _, _, head, length in sizes), default=4.0) * self.scale
         widest = max((head for _, _, head, _ in sizes), default=3.0) * self.scale
-        return max(WIDE, round(widest * 2 + 30)), max(LEAST, round(tallest) + 20) + WORDS
+        cell = max(WIDE, round(widest * 2 + 30)), max(LEAST, round(tallest) + 20) + WORDS
+        self._known_cell = self.scale, cell
+        return cell
 
     def _across(self) -> int:
         return max(1, (self.width() - 8) // self._cell()[0])

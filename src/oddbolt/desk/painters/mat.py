@@ -52,7 +52,7 @@ class Mat(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.study, self.odd, self.back = Study(), set[str](), 0
-        self.loose: list[Loose] = []
+        self.loose: tuple[Loose, ...] = ()
         self.setMinimumWidth(220)
         self.setAccessibleName("Loose on the mat")
 

@@ -7,6 +7,8 @@ from datetime import datetime
 from functools import partial
 from pathlib import Path
 
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QMenu, QWidget
 
 from oddbolt.core.errors import FileError, OddBoltError
@@ -20,6 +22,7 @@ from oddbolt.desk.pages.review import ReviewPage
 from oddbolt.desk.pages.take_apart import TakeApart
 from oddbolt.desk.shell.dialogs import Dialogs, ended
 from oddbolt.desk.state.actions import Action
+from oddbolt.desk.state.background import Background
 from oddbolt.desk.state.settings import data_folder
 from oddbolt.files.captions import read_cues
 from oddbolt.files.pictures import ENDINGS
@@ -40,6 +43,7 @@ class Filing:
         self.session, self.settings, self.page, self.review = desk.session, desk.settings, page, review
         self.opening = opening
         self.dialogs = Dialogs(parent, self.folder)
+        self.beside = Background(parent)
 
     def actions(self) -> tuple[Action, ...]:
         """The actions that bring files in."""
@@ -115,7 +119,15 @@ class Filing:
         if store is not None and held_by_us(path):
             self.session.tell(f"{path.name} is already open.")
             return True
-        return self.attempt(lambda: self.session.open(path))
+        return self.attempt(lambda: self.session.open(path, self._load))
+
+    def _load(self, path: Path) -> tuple[Store, Study]:
+        """Read a study beside the window, which shows that it waits."""
+        QGuiApplication.setOverrideCursor(Qt.CursorShape.WaitCursor)
+        try:
+            return self.beside.wait_for(lambda: Store.open(path))
+        finally:
+            QGuiApplication.restoreOverrideCursor()
 
     def fill_recent(self, menu: QMenu) -> None:
         """Put the files opened lately into the menu."""

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from threading import local
 from typing import Any, TypeVar
 
-from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
+from PySide6.QtCore import QEventLoop, QObject, QRunnable, QThreadPool, Signal
 
 T = TypeVar("T")
 _here = local()
@@ -37,6 +37,29 @@ class Background(QObject):
         post.came.connect(self._hand_over)
         post.broke.connect(self._hand_over_error)
         self._pool.start(_Task(work, take, failed or _nobody, post))
+
+    def wait_for(self, work: Callable[[], T]) -> T:
+        """Do ``work`` on a thread while the window goes on painting but takes no input; returns its answer, or raises
+        what it raised."""
+        loop, ends = QEventLoop(self), list[tuple[T | None, Exception | None]]()
+
+        def outcome() -> tuple[T | None, Exception | None]:
+            try:
+                return work(), None
+            except Exception as error:  # noqa: BLE001 - raised again below
+                return None, error
+
+        def take(end: tuple[T | None, Exception | None]) -> None:
+            ends.append(end)
+            loop.quit()
+
+        self.start(outcome, take)
+        while not ends:
+            loop.exec(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
+        answer, error = ends[0]
+        if error is not None:
+            raise error
+        return answer  # type: ignore[return-value]
 
     def clear(self) -> None:
         """Leave what has not begun."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import datetime
 from functools import partial
 from hashlib import sha256
@@ -71,9 +72,9 @@ class Session(QObject):
 
     # -- the file -----------------------------------------------------------------------------------
 
-    def open(self, path: Path) -> None:
+    def open(self, path: Path, load: Callable[[Path], tuple[Store, Study]] = Store.open) -> None:
         """Open a study file in place of the present one. Raises FileError and leaves the present one open."""
-        self._take(*Store.open(path))
+        self._take(*load(path))
 
     def create(self, path: Path, study: Study, pictures: list[bytes] | None = None) -> None:
         """Make a new study file and open it."""
