@@ -201,5 +201,5 @@ def test_units_are_exact_by_definition():
 
 def test_empty_studies_add_up_to_nothing():
     assert tally(Study()).screws_out == 0
-    assert loose(Study(), 0) == []
+    assert loose(Study(), 0) == ()
     assert attrs.asdict(Study().device)["name"]

@@ -55,6 +55,7 @@ from oddbolt.desk.state.step_actions import StepActions
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.inputs import ChoiceField, LineField
 from oddbolt.desk.widgets.labels import Label, tip
+from oddbolt.desk.widgets.spoken import Ring
 
 WIDE, SLIM, LINE, CAPTION = 298, 256, 28, 74
 
@@ -79,6 +80,7 @@ class Margin(QScrollArea):
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setAccessibleName("Margin: what is selected")
+        Ring(self)
 
     def sizeHint(self) -> QSize:
         return QSize(WIDE, 600)

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from attrs import evolve
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QCheckBox,
     QHBoxLayout,
@@ -54,12 +55,14 @@ class Fasteners(Page):
         self._no_plan = ""
         self.board = Board()
         self.pane = QScrollArea()
+        self.pane.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # what lies in it takes the focus
         self.pane.setWidgetResizable(True)
         self.pane.setWidget(self.board)
         self.rows = Rows(HEADS, figures=(2, 5, 8))
         self.table = Table(self.rows, "Joints")
         self.table.widths(156, 88, 50, 150, 54, 74, 100, 66, 50)
         self.finder = QLineEdit()
+        self.finder.setAccessibleDescription("Shows only the joints that hold these words.")
         self.finder.setPlaceholderText("find a drive, a part, a rule …")
         self.finder.setAccessibleName("Find joint")
         self.finder.setFixedWidth(230)

@@ -39,6 +39,7 @@ class LargePage(Page):
         self.last, self.understood, self.caution = Label(), Label(), Label()
         self.edit = LargeEdit()
         self.distance = QLineEdit()
+        self.distance.setAccessibleDescription("How far away you stand; the letters grow with it.")
         self.distance.setAccessibleName("read from")
         self.distance.setFixedWidth(72)
         self.distance.setText(f"{self.settings.get('read from', DISTANCE_M):g} m")

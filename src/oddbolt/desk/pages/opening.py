@@ -39,6 +39,7 @@ from oddbolt.desk.state.timers import HEATER
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.inputs import ChoiceField, LineField, empty
 from oddbolt.desk.widgets.labels import Label
+from oddbolt.desk.widgets.spoken import Ring
 
 RIGHT = 346
 PRACTICE = "Angles, depths and margins are common practice of the trade, without a published source."
@@ -85,6 +86,8 @@ class Opening(Page):
         self.said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.said.setAccessibleName("edge plan in words")
         pane = QScrollArea()
+        pane.setAccessibleName("The way round in words")
+        Ring(pane)
         pane.setWidgetResizable(True)
         pane.setWidget(self.said)
         column.addWidget(pane, 2)

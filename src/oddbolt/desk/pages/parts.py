@@ -27,6 +27,7 @@ class Parts(Page):
         self.band = Bar(self.table)
         self.table.setItemDelegateForColumn(DEPTH, self.band)
         self.finder = QLineEdit()
+        self.finder.setAccessibleDescription("Shows only the parts that hold these words.")
         self.finder.setPlaceholderText("find a part …")
         self.finder.setAccessibleName("Find part")
         self.finder.setFixedWidth(230)

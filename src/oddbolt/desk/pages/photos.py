@@ -30,6 +30,7 @@ class PhotosPage(Page):
         self.pictures = desk.importer
         self.sheet = ContactSheet()
         self.paper = QScrollArea()
+        self.paper.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # what lies in it takes the focus
         self.paper.setWidgetResizable(True)
         self.paper.setWidget(self.sheet)
         self.paper.setObjectName("flat")

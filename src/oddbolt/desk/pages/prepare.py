@@ -98,6 +98,7 @@ class Prepare(Page):
         head.addWidget(self.who)
         column.addLayout(head)
         self.pane = QScrollArea()
+        self.pane.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # what lies in it takes the focus
         self.pane.setWidgetResizable(True)
         self.pane.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         column.addWidget(self.pane, 1)
@@ -312,10 +313,10 @@ class CheckRow(QWidget):
         self.reading.setObjectName("figure")
         self.reading.setAccessibleName(f"reading: {line.what}")
         self.reading.setFixedWidth(78)
-        self.reading.setVisible(bool(line.unit))
         grid.addWidget(self.mark, 0, 0, Qt.AlignmentFlag.AlignTop)
         grid.addWidget(self.what, 0, 1)
         grid.addWidget(self.reading, 0, 2)
+        self.reading.setVisible(bool(line.unit))  # now that it is not a window of its own
         grid.addWidget(self.why, 1, 1, 1, 2)
         grid.addWidget(self.signed, 2, 1, 1, 2)
 

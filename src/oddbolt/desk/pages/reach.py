@@ -41,6 +41,8 @@ class ReachPage(Page):
 
     title, about = "Reach", "what must come off before each part is free"
     step_asked = Signal(str)
+    #: the route in words, once it is worked out
+    answered = Signal(str)
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -127,6 +129,7 @@ class ReachPage(Page):
 
     def _build_ways(self, line: QHBoxLayout) -> None:
         """At the end of the line of wishes: how sure the time is, the other routes there are, and the card."""
+        self._answered = ""
         self.sure = Label()
         self.sure.setObjectName("quiet")
         self.sure.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
@@ -221,6 +224,10 @@ class ReachPage(Page):
         self.route_name.setText(f"Route to {names}" if names else "No part chosen")
         self.summary.setText(self.figures.pending if waiting else route_summary(study, route) if route else "")
         self._notes(route, why_not)
+        said = "" if waiting or not self.isVisible() else f"Route to {names}: {self.summary.text() or why_not}"
+        if said and said != self._answered:
+            self._answered = said
+            self.answered.emit(said)
 
     def _show_ways(self, ways: Sequence[Route]) -> None:
         study = self.session.study

@@ -40,6 +40,7 @@ class RunsPage(Page):
         self.shares.toggled.connect(self.tapes.show_shares)
         self.head.addWidget(self.shares)
         scroll = QScrollArea()
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # what lies in it takes the focus
         scroll.setObjectName("flat")
         scroll.setWidgetResizable(True)
         scroll.setWidget(self.tapes)

@@ -213,6 +213,7 @@ class StepFinder(QLineEdit):
         super().__init__()
         self.setPlaceholderText("find a step …")
         self.setAccessibleName("Find step")
+        self.setAccessibleDescription("Shows only the steps that hold these words; Escape leaves.")
         self.setFixedWidth(180)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

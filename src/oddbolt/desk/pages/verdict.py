@@ -90,6 +90,7 @@ class MarkView(SchemeView):
         self.ledger = Ledger()
         self.ledger.picked.connect(self.picked)
         scroll = QScrollArea()
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # what lies in it takes the focus
         scroll.setWidgetResizable(True)
         scroll.setWidget(self.ledger)
         self.box.addWidget(scroll, 1)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
@@ -13,13 +13,14 @@ from oddbolt.core.study import Joint
 from oddbolt.desk.painters import screws
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.labels import tip
+from oddbolt.desk.widgets.spoken import Painted
 
 WIDE, WORDS, LEAST = 104, 66, 52
 #: the bar that a ruler is held to stands for so many mm
 GAUGE_MM = 50.0
 
 
-class Board(QWidget):
+class Board(Painted):
     """Shows screw groups. ``scale`` is px per mm; ``picked`` gives the id of a group."""
 
     picked = Signal(str)
@@ -42,10 +43,23 @@ class Board(QWidget):
         self.groups, self.odd, self.chosen = list(groups), odd, chosen
         self._known_cell = -1.0, (WIDE, LEAST)
         self.came_from = came_from or {}
-        self.setAccessibleDescription(self.came_from.get(chosen, ""))
+        self._of = {j.id: j for j in reversed(self.groups)}
+        self.say_items([j.id for j in self.groups], chosen, self._said)
         self.setMinimumHeight(self._rows() * self._cell()[1] + 4)
         self.updateGeometry()
         self.update()
+
+    def _said(self, id: str) -> tuple[str, str]:
+        joint = self._of[id]
+        length = f"{joint.length_mm:g} mm" if joint.length_mm else "length not known"
+        count = "not counted" if joint.count is None else f"{joint.count}"
+        label = screw_label(joint.drive, joint.size)
+        odd = "the odd one of a pair" if id in self.odd else ""
+        told = (count, label, joint.thread, length, odd, self.came_from.get(id, ""))
+        return joint.name or f"{count} {label}", ", ".join(filter(None, told))
+
+    def item_box(self, id: str) -> QRect:
+        return next((self._box(n).toRect() for n, j in enumerate(self.groups) if j.id == id), self.rect())
 
     def _cell(self) -> tuple[int, int]:
         """How wide and tall one group's place is, by the largest screw shown."""
@@ -111,6 +125,13 @@ class Board(QWidget):
         painter.drawText(
             inner.adjusted(0, box.height() - 62, 0, 0), Qt.AlignmentFlag.AlignTop, f"{count} {joint.size or '?'}"
         )
+        if joint.id in self.odd:  # in words too, for who does not see copper
+            corner = QPointF(box.right() - 5, box.top() + 5)
+            painter.setBrush(ink)
+            painter.drawPolygon([corner, corner - QPointF(11, 0), corner + QPointF(0, 11)])
+            painter.setFont(theme.text(8.5, bold=True))
+            flags = Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight
+            painter.drawText(inner.adjusted(0, box.height() - 62, 0, 0), flags, "odd")
         painter.setFont(theme.figures(8.5))
         painter.setPen(ink if joint.id in self.odd else theme.colour("muted"))
         length = f"{joint.length_mm:g} mm" if joint.length_mm else "how long?"

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from attrs import frozen
-from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, Signal
+from PySide6.QtCore import QPointF, QRect, QRectF, QSize, QSizeF, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QWidget
 
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.spoken import Painted
 
 CELL_WIDE, CELL_HIGH, GAP, HEAD = 168, 148, 10, 24
 FRAME_HIGH = 112
@@ -33,7 +33,7 @@ class PhotoGroup:
     photos: tuple[Small, ...]
 
 
-class ContactSheet(QWidget):
+class ContactSheet(Painted):
     """Rows of small photos under the heading of their step. ``picked`` gives the one moved to, ``opened`` the one
     wanted large, ``removed`` the one to be taken out."""
 
@@ -61,7 +61,15 @@ class ContactSheet(QWidget):
         """Show these; ``image_of`` gives a small picture by the photo's id, None while it is being made."""
         self.groups, self.image_of, self.chosen = groups, image_of, chosen
         self._lay()
+        small = {s.id: (group.head, s) for group in groups for s in group.photos}
+        self.say_items(
+            list(small), chosen, lambda id: (small[id][1].foot or "photo", f"{small[id][0]}, {small[id][1].role}")
+        )
         self.update()
+
+    def item_box(self, id: str) -> QRect:
+        box = self.cell_of(id)
+        return box.toRect() if box is not None else self.rect()
 
     def cell_of(self, id: str) -> QRectF | None:
         """Where a photo lies."""

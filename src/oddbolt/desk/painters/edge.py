@@ -9,17 +9,17 @@ from typing import Any
 from attrs import evolve
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF, QRegion
-from PySide6.QtWidgets import QWidget
 from shapely.ops import substring
 
 from oddbolt.core.opening.edge import CLEAR, SHALLOW, Along, Round, work_out
 from oddbolt.core.study import Keepout, Stretch, Study
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.spoken import Painted
 
 ROUND_X, ROUND_Y, GRAB, LEGEND, NARROW, MOST_LINES = 78, 40, 6, 40, 48, 1000
 
 
-class EdgeDrawing(QWidget):
+class EdgeDrawing(Painted):
     """Shows a plan. ``picked`` gives the id of a stretch or keep-out, ``moved`` a keep-out's new middle in mm,
     ``entered`` a stretch's new angle in degrees and depth in mm."""
 
@@ -49,8 +49,29 @@ class EdgeDrawing(QWidget):
         if self._held is not None:
             return
         self.study, self.round, self.trouble = study, found, trouble
-        self.setAccessibleDescription(" ".join(found.sentences) if found else trouble)
+        ids = [*(id for id, _ in found.order), *(k.id for k in self._keepouts())] if found else []
+        self.say_items(ids, chosen, self._said)
+        if chosen not in ids:
+            self.setAccessibleDescription(" ".join(found.sentences) if found else trouble)
         self.update()
+
+    def _said(self, id: str) -> tuple[str, str]:
+        assert self.study is not None
+        assert self.round is not None
+        thing = self.study.find(id)
+        if isinstance(thing, Keepout):
+            return self.study.name(
+                id
+            ), f"{thing.kind}, {thing.wide_mm:g} by {thing.high_mm:g} mm, at {thing.x_mm:g}, {thing.y_mm:g} mm"
+        along = self.round.along[id]
+        told = (
+            f"{along.length_mm:.0f} mm",
+            along.stretch.hold,
+            f"{along.stretch.angle_deg:g} degrees",
+            f"{along.stretch.depth_mm:g} mm deep",
+            along.finding,
+        )
+        return self.study.name(id), ", ".join(filter(None, told))
 
     # -- geometry -----------------------------------------------------------------------------------------
 

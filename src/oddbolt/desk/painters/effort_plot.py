@@ -8,19 +8,20 @@ from math import sqrt
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QToolTip, QWidget
+from PySide6.QtWidgets import QToolTip
 
 from oddbolt.core.reach.what_if import LEAST_S, Change, Effect, effort, front
 from oddbolt.core.study.formatting import duration
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.labels import tip
+from oddbolt.desk.widgets.spoken import Painted
 
 LEFT, TOP, RIGHT, FOOT, DOT = 58, 10, 12, 34, 3.5
 #: marks of what is saved, s
 MARKS = (5, 30, 60, 120, 300, 600, 1200, 3600)
 
 
-class Cheap(QWidget):
+class Cheap(Painted):
     """Points at effort and saving; ``picked`` gives the changes of one."""
 
     picked = Signal(object)
@@ -40,7 +41,8 @@ class Cheap(QWidget):
         """Show these effects; ``words`` says what one is."""
         self.effects = [e for e in effects if e.seconds > LEAST_S]
         self.best, self.chosen, self.words = front(self.effects), chosen, words
-        self.setAccessibleDescription("; ".join(f"{words(e)}, {duration(e.seconds)}" for e in self.best))
+        of = {e.changes: e for e in self.effects}
+        self.say_items(list(of), chosen, lambda changes: (words(of[changes]), f"saves {duration(of[changes].seconds)}"))
         self.update()
 
     def _place(self, effect: Effect) -> QPointF:

@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QWidget
 
 from oddbolt.core.verdict import Deduction, Mark
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.spoken import Painted
 
 LEFT, RIGHT, ROW, BAR, LEAD = 66, 14, 22, 9, 16
 #: Reasons shown of each rule; the margin shows their causes one by one.
 SHOWN = 4
 
 
-class Ledger(QWidget):
+class Ledger(Painted):
     """Shows a mark. ``picked`` gives the id of a cause; a line picked again gives its next cause."""
 
     picked = Signal(str)
@@ -32,12 +32,19 @@ class Ledger(QWidget):
         if mark is not self.mark:
             self.mark = mark
             self.line = -1
-            if mark is not None:
-                said = "; ".join(f"minus {d.points:g}: {', '.join(d.reasons)}" for d in mark.deductions)
-                self.setAccessibleDescription(f"{mark.value} out of ten; {said}")
+        self._say()
         self.setMinimumHeight(self._height())
         self.updateGeometry()
         self.update()
+
+    def _say(self) -> None:
+        rows = self.mark.deductions if self.mark is not None else ()
+        self.say_items(range(len(rows)), self.line, lambda n: (f"minus {rows[n].points:g}", self._words(rows[n])))
+        if self.mark is not None and self.line < 0:
+            self.setAccessibleDescription(f"{self.mark.value} out of ten, {len(rows)} deductions")
+
+    def pick_item(self, id: int) -> None:
+        self._pick(id)
 
     def sizeHint(self) -> QSize:
         return QSize(440, self._height())
@@ -118,6 +125,7 @@ class Ledger(QWidget):
         causes = self.mark.deductions[line].causes
         self.cause = (self.cause + 1) % max(1, len(causes)) if line == self.line else 0
         self.line = line
+        self._say()
         self.update()
         if causes:
             self.picked.emit(causes[self.cause])

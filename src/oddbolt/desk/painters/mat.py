@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from attrs import frozen
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFont, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
-from PySide6.QtWidgets import QWidget
+from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
 
 from oddbolt.core.study import Joint, Study
 from oddbolt.core.study.screw_lengths import by_length
 from oddbolt.core.study.tally import Loose, loose
 from oddbolt.desk.painters import screws
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.spoken import Painted
 
 ROW, SCALE, SCREW_WIDE = 80, 2.2, 16
 SCREWS_SHOWN = 12
@@ -44,7 +44,7 @@ def row_of(study: Study, off: Loose) -> Row:
     return Row(off.number, name, " · ".join(words), each, off.parts[0] if off.parts else off.joints[-1])
 
 
-class Mat(QWidget):
+class Mat(Painted):
     """Rows of what came off, newest last. ``picked`` gives the id of a part or joint."""
 
     picked = Signal(str)
@@ -53,7 +53,9 @@ class Mat(QWidget):
         super().__init__()
         self.study, self.odd, self.back = Study(), set[str](), 0
         self.loose: tuple[Loose, ...] = ()
+        self.at = ""  # the row that the keys are on
         self.setMinimumWidth(220)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Loose on the mat")
 
     def sizeHint(self) -> QSize:
@@ -63,7 +65,12 @@ class Mat(QWidget):
         """Lay out what the first ``upto`` steps took off. ``odd`` are screw groups easily mistaken."""
         self.study, self.odd, self.loose = study, odd, loose(study, upto)
         self.back = 0
+        self._say()
         self.update()
+
+    def _say(self) -> None:
+        of = {row.id: row for row in self.rows()}
+        self.say_items(list(of), self.at, lambda id: (of[id].name, f"step {of[id].number}, {of[id].held_by}"))
 
     def rows(self) -> list[Row]:
         """The rows in sight."""
@@ -116,6 +123,25 @@ class Mat(QWidget):
         if 0 <= k < len(rows):
             self.picked.emit(rows[k].id)
 
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        ids = [row.id for row in self.rows()]
+        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
+        if step is not None and ids:
+            n = ids.index(self.at) + step if self.at in ids else len(ids) - 1
+            if n < 0 or n >= len(ids):
+                self._scroll(-step)
+                ids = [row.id for row in self.rows()]
+            self.at = ids[max(0, min(len(ids) - 1, n))]
+            self._say()
+            self.update()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and self.at in ids:
+            self.picked.emit(self.at)
+        else:
+            super().keyPressEvent(event)
+
+    def _scroll(self, by: int) -> None:
+        self.back = max(0, min(len(self.loose) - 1, self.back + by))
+
     def wheelEvent(self, event: QWheelEvent) -> None:
-        self.back = max(0, min(len(self.loose) - 1, self.back + (1 if event.angleDelta().y() > 0 else -1)))
+        self._scroll(1 if event.angleDelta().y() > 0 else -1)
         self.update()

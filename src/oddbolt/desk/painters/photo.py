@@ -15,9 +15,9 @@ from PySide6.QtGui import (
     QPen,
     QPixmap,
 )
-from PySide6.QtWidgets import QWidget
 
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.spoken import Painted, Role
 
 TAG, FOOT = 21, 27
 #: how far a callout or the cutting frame goes at a key, of the picture's side; a fifth of it with Shift
@@ -47,7 +47,7 @@ class CalloutMark:
         return -0.001 <= self.x <= 1.001 and -0.001 <= self.y <= 1.001
 
 
-class PhotoView(QWidget):
+class PhotoView(Painted):
     """Shows one picture. ``picked`` gives a callout's id, ``opened`` one whose words are to be edited, ``moved`` one
     and how far it went, ``dropped`` paths of files, ``pointed`` where the picture was double-clicked, ``cut`` the
     rectangle to be shown alone, ``stepped`` -1 or 1 for another photo, ``removed`` a callout; in shares of what is
@@ -61,6 +61,8 @@ class PhotoView(QWidget):
     cut = Signal(float, float, float, float)
     stepped = Signal(int)
     removed = Signal(str)
+
+    role, item_role = Role.Graphic, Role.Graphic
 
     def __init__(self) -> None:
         super().__init__()
@@ -90,8 +92,14 @@ class PhotoView(QWidget):
         self.marks = [m for m in marks if m.inside]
         if self.at not in {m.id for m in self.marks}:
             self.at = next((m.id for m in self.marks if chosen and chosen in (m.about, m.id)), "")
-        self.setAccessibleDescription("; ".join(f"{m.letter}: {m.label}" for m in self.marks))
+        self._say()
         self.update()
+
+    def _say(self) -> None:
+        of = {m.id: m for m in self.marks}
+        self.say_items(list(of), self.at, lambda id: (f"{of[id].letter}: {of[id].label}", self.caption))
+        if self.at not in of:
+            self.setAccessibleDescription(f"{self.caption or self.empty}; {len(of)} callouts")
 
     def begin_cut(self) -> None:
         """Put up a frame; arrows move its corner, with Ctrl the other one, Enter cuts, Escape leaves it."""
@@ -313,6 +321,7 @@ class PhotoView(QWidget):
             self.picked.emit(hit.id)
         else:
             super().keyPressEvent(event)
+        self._say()
         self.update()
 
     def _frame_key(self, key: Qt.Key, keys: Qt.KeyboardModifier, stride: float) -> bool:

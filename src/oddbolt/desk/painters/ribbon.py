@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QToolTip, QWidget
+from PySide6.QtWidgets import QToolTip
 
 from oddbolt.core.reach import Leg, Route, bench_seconds
 from oddbolt.core.reach.describe import step_text
@@ -15,13 +15,14 @@ from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import duration
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.labels import tip
+from oddbolt.desk.widgets.spoken import Painted
 
 #: where the ribbon out, what fills a wait, the axis and the ribbon back lie
 OUT, OUT_HIGH, FILLED, AXIS, BACK, BACK_HIGH = 6, 44, 53, 68, 92, 13
 HIGH = 108
 
 
-class Ribbon(QWidget):
+class Ribbon(Painted):
     """Segments of hand work, with tool changes, turn-overs and waits between. ``picked`` gives a step's id, ``opened``
     one to go to."""
 
@@ -53,7 +54,8 @@ class Ribbon(QWidget):
             legs = route.legs if route is not None else ()
             self._soaks, self._back, self._slack = soaks(study, legs), way_back(study, legs), slack(study, legs)
             self._spread = spread_of(study, legs)
-            self.setAccessibleDescription("; ".join(step_text(study, leg.step) for leg in legs))
+        ids = route.steps if route is not None else ()
+        self.say_items(ids, chosen, lambda id: (step_text(study, id), self.about(id).replace("\n", ", ")))
         self.update()
 
     @property

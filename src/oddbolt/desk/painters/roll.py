@@ -7,17 +7,18 @@ from collections.abc import Sequence
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
-from PySide6.QtWidgets import QToolTip, QWidget
+from PySide6.QtWidgets import QToolTip
 
 from oddbolt.core.bench.kit import KitNeed
 from oddbolt.desk.painters.screws import recess_path
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.labels import tip
+from oddbolt.desk.widgets.spoken import Painted
 
 POCKET, HEM = 66, 54
 
 
-class ToolRoll(QWidget):
+class ToolRoll(Painted):
     """Shows drivers and tools. ``toggled`` gives what was put on the bench or taken off it."""
 
     toggled = Signal(str)
@@ -37,10 +38,21 @@ class ToolRoll(QWidget):
         """Show what the job turns and pries with."""
         self.needs = [n for n in needs if n.sort in ("driver", "tool")]
         self.at = min(self.at, max(0, len(self.needs) - 1))
-        self.setAccessibleDescription(
-            "; ".join(f"{n.what}{'' if n.there else ', missing'}" for n in self.needs) or "no tools yet"
-        )
+        self._say()
         self.update()
+
+    def _say(self) -> None:
+        self.say_items(range(len(self.needs)), self.at, self._said)
+        if not self.needs:
+            self.setAccessibleDescription("no tools yet")
+
+    def _said(self, n: int) -> tuple[str, str]:
+        need = self.needs[n]
+        return need.what, f"{need.said}, {'on your bench' if need.there else 'missing'}".lstrip(", ")
+
+    def pick_item(self, id: int) -> None:
+        self.at = id
+        self._toggle()
 
     def _wide(self) -> float:
         return min(float(POCKET), (self.width() - 8) / max(1, len(self.needs)))
@@ -143,6 +155,7 @@ class ToolRoll(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self.needs:
             self.at = (self.at + (1 if event.key() == Qt.Key.Key_Right else -1)) % len(self.needs)
+            self._say()
             self.update()
         elif event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._toggle()
@@ -159,9 +172,3 @@ class ToolRoll(QWidget):
                 QToolTip.showText(event.globalPos(), tip(words), self)
             return True
         return super().event(event)
-
-    def focusInEvent(self, event: object) -> None:
-        self.update()
-
-    def focusOutEvent(self, event: object) -> None:
-        self.update()

@@ -6,17 +6,17 @@ from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QWidget
 
 from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import duration
 from oddbolt.core.verdict import Count
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.spoken import Painted
 
 ROW, BAR, NAME, TAIL = 40, 15, 104, 84
 
 
-class Routes(QWidget):
+class Routes(Painted):
     """A row for each counted part: dark where the tool or the face changes, open where one must wait."""
 
     picked = Signal(str)
@@ -35,8 +35,9 @@ class Routes(QWidget):
         """Show these counts, the quickest first."""
         self.study, self.chosen = study, chosen
         self.counts = sorted((c for c in counts if c.route), key=lambda c: c.route.seconds if c.route else 0.0)
-        said = [f"{study.name(c.part)} {duration(c.route.seconds)}" for c in self.counts if c.route]
-        self.setAccessibleDescription("; ".join(said))
+
+        took = {c.part: c.route.seconds for c in self.counts if c.route}
+        self.say_items(list(took), chosen, lambda part: (study.name(part), duration(took[part])))
         self.setMinimumHeight(30 + ROW * len(self.counts))
         self.update()
 

@@ -7,9 +7,9 @@ from collections.abc import Sequence
 from attrs import frozen
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QWidget
 
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.spoken import Painted, Role
 
 MOVE = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
 WALK = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
@@ -25,7 +25,7 @@ class Spot:
     about: str
 
 
-class ScanView(QWidget):
+class ScanView(Painted):
     """``picked`` gives the number of a thing, ``toggled`` one that counts or not from now on, ``entered`` asks for the
     scan to be entered. Arrows walk from thing to thing, Del toggles, Enter enters.
 
@@ -38,6 +38,8 @@ class ScanView(QWidget):
     entered = Signal()
     pointed = Signal(float, float)
     unpointed = Signal()
+
+    role, item_role = Role.Graphic, Role.Graphic
 
     def __init__(self) -> None:
         super().__init__()
@@ -57,8 +59,7 @@ class ScanView(QWidget):
     def show_scan(self, image: QImage, spots: Sequence[Spot], chosen: int, empty: str) -> None:
         """Show a photo and what lies on it, or the words ``empty`` where there is none."""
         self.image, self.spots, self.chosen, self.empty = image, spots, chosen, empty
-        told = spots[chosen] if 0 <= chosen < len(spots) else None
-        self.setAccessibleDescription(f"{told.words}, {told.about}" if told else "")
+        self.say_items(range(len(spots)), chosen, lambda n: (spots[n].words, f"{spots[n].words}, {spots[n].about}"))
         self.update()
 
     def show_points(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from itertools import pairwise
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, QSizeF, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, QSizeF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QFontMetricsF,
@@ -18,7 +18,7 @@ from PySide6.QtGui import (
     QPen,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QToolTip, QWidget
+from PySide6.QtWidgets import QToolTip
 
 from oddbolt.core.reach import Reach, Route
 from oddbolt.core.study import Study
@@ -26,6 +26,7 @@ from oddbolt.core.study.formatting import plural
 from oddbolt.desk.painters.ground import FOOT, LEFT, ROW_LEAST, TOP, Ground, GroundBand, lay_out, place
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.labels import tip
+from oddbolt.desk.widgets.spoken import Painted
 
 #: how much closer one key or notch goes, how close at the most, and how high a row may become
 CLOSER, CLOSEST, ROW_MOST = 1.25, 60.0, 44
@@ -35,7 +36,7 @@ KEY_MOVES = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: 
 EMPTY = "Nothing has come off yet. Log steps on Take apart, and every part finds its depth here."
 
 
-class Strata(QWidget):
+class Strata(Painted):
     """Shows the ground. Arrow keys travel from part to part, letters find, + and − go closer and back, the space bar
     folds a module; ``picked`` gives a part's id."""
 
@@ -81,10 +82,17 @@ class Strata(QWidget):
         self._along = self._coming_along()
         self._deepest = max((r.steps.least for r in reach.values() if r.steps), default=1.0) + 1
         self._place()
-        self.setAccessibleDescription(", ".join(study.name(p) for p in chosen))
+        self.say_items([b.part for b in self.ground.bands], chosen[-1] if chosen else "", self._said)
         if moved and chosen:
             self._into_sight(chosen[-1])
         self.update()
+
+    def _said(self, part: str) -> tuple[str, str]:
+        return (self.study.name(part) if self.study else part), self.about(part).replace("\n", ", ")
+
+    def item_box(self, id: str) -> QRect:
+        box = self.box_of(id)
+        return box.toRect() if box is not None else self.rect()
 
     def resizeEvent(self, event: QEvent) -> None:
         self._place()

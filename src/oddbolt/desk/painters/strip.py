@@ -7,9 +7,9 @@ from collections.abc import Callable, Sequence
 from attrs import frozen
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
-from PySide6.QtWidgets import QWidget
 
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.spoken import Painted
 
 WIDE, GAP, HIGH = 150, 8, 86
 SHIFT, ALT, CTRL = (
@@ -32,8 +32,14 @@ class Card:
     beside: str = ""
     trouble: str = ""
 
+    def told(self) -> tuple[str, str]:
+        """Its name, and all there is to say of it."""
+        trouble = f"too early here: {self.trouble}" if self.trouble else ""
+        about = ", ".join(filter(None, (self.lines, self.tool, self.time, self.beside, trouble)))
+        return f"step {self.number}: {self.lines}", about
 
-class Strip(QWidget):
+
+class Strip(Painted):
     """Steps as cards in order. Left and Right move, with Shift they take along, with Alt they carry the chosen steps.
 
     ``picked`` gives a step's id, or "" for the one being done now; ``several`` the ids chosen together; ``carried`` by
@@ -75,7 +81,11 @@ class Strip(QWidget):
         self.chosen = frozenset(chosen)
         if len(self.chosen) < 2:
             self._anchor = current
+        self.say_items(ids, ids[current] if 0 <= current < len(ids) else "", self._said)
         self.update()
+
+    def _said(self, id: str) -> tuple[str, str]:
+        return self.card_of(id).told()
 
     def _first(self) -> int:
         shown = max(1, (self.width() + GAP) // (WIDE + GAP))

@@ -8,11 +8,12 @@ from itertools import pairwise
 from attrs import frozen
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QToolTip, QWidget
+from PySide6.QtWidgets import QToolTip
 
 from oddbolt.core.study.formatting import duration
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.labels import tip
+from oddbolt.desk.widgets.spoken import Painted
 
 HEAD, TAPE, BETWEEN, AXIS = 20, 28, 24, 26
 #: a tape grows where there are few, at most to this
@@ -43,7 +44,7 @@ class Tape:
         return sum(p.seconds for p in self.pieces)
 
 
-class Tapes(QWidget):
+class Tapes(Painted):
     """Runs as tapes. ``picked`` gives a run and a step of it, or "" for the run itself. Left and Right walk a tape, Up
     and Down change it, Enter picks the run."""
 
@@ -68,8 +69,18 @@ class Tapes(QWidget):
         if self.run not in {t.id for t in tapes}:
             self.run = tapes[0].id if tapes else ""
         self.setMinimumHeight(max(1, len(tapes)) * (HEAD + TAPE + BETWEEN) - BETWEEN + AXIS)
-        self.setAccessibleDescription("; ".join(f"{t.head}, {duration(t.seconds)}" for t in tapes))
+        self._say()
         self.update()
+
+    def _say(self) -> None:
+        heads = {t.id: f"{t.head}, {duration(t.seconds)}" for t in self.tapes}
+        ids = [(t.id, p.step) for t in self.tapes for p in t.pieces]
+        self.say_items(ids, (self.run, self.step), lambda id: (self._told(*id), heads[id[0]]))
+        if (self.run, self.step) not in ids:
+            self.setAccessibleDescription(heads.get(self.run, "no runs yet"))
+
+    def pick_item(self, id: tuple[str, str]) -> None:
+        self.picked.emit(*id)
 
     def show_shares(self, shares: bool) -> None:
         """Stretch every tape to the same length, so that shares of time can be compared."""

@@ -7,9 +7,9 @@ from collections.abc import Sequence
 from attrs import frozen
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QWidget
 
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.spoken import Painted
 
 
 @frozen
@@ -24,7 +24,7 @@ class Cell:
     share: float | None = None
 
 
-class TrayView(QWidget):
+class TrayView(Painted):
     """``picked`` gives the group of a compartment, ``ticked`` one whose next state is asked for, ``counted`` one and
     how many lie in it now. Arrows walk, Space ticks, figures count."""
 
@@ -47,8 +47,10 @@ class TrayView(QWidget):
     def show_tray(self, cells: Sequence[Cell], boxes: Sequence[tuple[float, float, float, float]], chosen: str) -> None:
         """Show the compartments; ``boxes`` says where each lies (left, top, width, height, in any unit)."""
         self.cells, self.boxes, self.chosen = cells, boxes, chosen
-        told = next((c for c in cells if c.id and c.id == chosen), None)
-        self.setAccessibleDescription(", ".join(filter(None, (*told.lines, told.ticked))) if told else "")
+        of = {c.id: c for c in cells if c.id}
+        self.say_items(
+            list(of), chosen, lambda id: (of[id].lines[0], ", ".join(filter(None, (*of[id].lines, of[id].ticked))))
+        )
         self.update()
 
     def _box(self, n: int) -> QRectF:

@@ -9,14 +9,17 @@ from PySide6.QtWidgets import QWidget
 
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.labels import tip
+from oddbolt.desk.widgets.spoken import Painted, Role
 
 RAIL_WIDE, SILL_HIGH, TAB_HIGH, GAP = 112, 46, 54, 26
 
 
-class Rail(QWidget):
+class Rail(Painted):
     """Index tabs on kraft, one for each stage that works, each with a small state."""
 
     picked = Signal(int)
+
+    role, item_role = Role.PageTabList, Role.PageTab
 
     def __init__(self, stages: list[str]) -> None:
         super().__init__()
@@ -30,13 +33,21 @@ class Rail(QWidget):
         """Set the small line under a stage."""
         if self.states[stage] != state:
             self.states[stage] = state
+            self._say()
             self.update()
 
     def choose(self, stage: int) -> None:
         """Mark a stage as the one shown."""
         self.current = stage
-        self.setAccessibleDescription(self.stages[stage])
+        self._say()
         self.update()
+
+    def _say(self) -> None:
+        self.say_items(
+            range(len(self.stages)),
+            self.current,
+            lambda n: (self.stages[n], f"{self.stages[n]}, {self.states[n]}".rstrip(", ")),
+        )
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)

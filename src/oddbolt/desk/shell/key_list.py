@@ -42,6 +42,7 @@ class KeyList(QDialog):
         self.resize(620, 620)
         theme.dressed(self)
         self.finder = QLineEdit()
+        self.finder.setAccessibleDescription("Shows only the actions that hold these words; Enter does the first.")
         self.finder.setPlaceholderText("find an action or a key …")
         self.finder.setAccessibleName("Find an action or a key")
         self.rows = Rows(("menu", "action", "key"))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QObject, QTimer
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.narration.recording import log
@@ -24,11 +24,14 @@ STATES_MS = 250
 class Status(QObject):
     """Fills the sill twice a second and the rail after every change. ``caution`` is the one shown now."""
 
+    #: a caution that was not shown before
+    cautioned = Signal(str)
+
     def __init__(self, desk: Desk, pages: list[Page], asides: list[Page], parent: QObject) -> None:
         super().__init__(parent)
         self.desk, self.session, self.pages, self.asides = desk, desk.session, pages, asides
         self.sill, self.rail = Sill(), Rail([page.title for page in pages])
-        self.caution = ""
+        self.caution = self._told = ""
         self._at = 0
         self._ahead: tuple[str, ...] = ()
         self._soon = QTimer(self)
@@ -76,6 +79,9 @@ class Status(QObject):
         every = [*self.desk.timers.alarms(), *self._ahead]
         every += [c.text for c in cautions(self.session.study, self.session.present_step)]
         shown = every[self._at % len(every)] if every else ""
+        if shown != self._told:
+            self._told = shown
+            self.cautioned.emit(f"Caution: {shown}" if shown else "")
         self.caution = f"{self._at % len(every) + 1}/{len(every)}  {shown}" if len(every) > 1 else shown
         self.sill.show_readouts(self._readouts(), self.caution)
         for page in (*self.pages, *self.asides):

@@ -2,12 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
 
 from PySide6.QtCore import QByteArray, QSize
-from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent, QShowEvent, QUndoGroup
+from PySide6.QtGui import (
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QGuiApplication,
+    QResizeEvent,
+    QShowEvent,
+    QUndoGroup,
+)
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from oddbolt.core.errors import FileError
@@ -24,6 +33,7 @@ from oddbolt.desk.pages.review import ReviewPage
 from oddbolt.desk.pages.runs import RunsPage
 from oddbolt.desk.pages.take_apart import TakeApart
 from oddbolt.desk.photos.importer import PhotoImporter
+from oddbolt.desk.shell.announcements import Announcements
 from oddbolt.desk.shell.bench_actions import BenchActions
 from oddbolt.desk.shell.calculator import Calculator
 from oddbolt.desk.shell.filing import Filing
@@ -39,7 +49,7 @@ from oddbolt.desk.state.pedals import Pedals
 from oddbolt.desk.state.session import Session
 from oddbolt.desk.state.settings import Settings, data_folder
 from oddbolt.desk.state.timers import Timers
-from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets import spoken, theme
 from oddbolt.files.store import ENDING
 
 if TYPE_CHECKING:
@@ -56,6 +66,7 @@ class Window(QMainWindow):
 
     def __init__(self, settings: Settings) -> None:
         super().__init__()
+        spoken.listen()
         self.settings = settings
         self.session = Session(self)
         self.figures = Figures(self.session)
@@ -87,6 +98,7 @@ class Window(QMainWindow):
         self.calculator = Calculator(self.session)
         self.calculator.hide()
         self.notice = Notice()
+        self.announcements = Announcements(self)
         self.stack = QStackedWidget()
         self._lay_out()
         self.filing = Filing(self, self.desk, self.take_apart, self.opening, self.review)
@@ -160,7 +172,7 @@ class Window(QMainWindow):
             add(Action(f"stage {n}", page.title, "View", partial(self.show_stage, page), f"Ctrl+{n}"))
         for page in (*self.pages, *self.asides):
             add(*page.actions_here())
-        add(*self._view_actions(), *self.notice.actions_here())
+        add(*self._view_actions(), *self.notice.actions_here(), *self.announcements.actions())
 
     def _edit_actions(self) -> tuple[Action, ...]:
         return (
@@ -175,11 +187,18 @@ class Window(QMainWindow):
             Action(one.name, one.name, "View", partial(self.use_theme, one), keys, 4, checked=partial(_is_lit, one))
             for one, keys in ((theme.DAY, "F11"), (theme.NIGHT, "F12"))
         )
+        system = Action("system theme", "As the &system", "View", self.follow_system, "", 4, checked=self._follows)
+        sizes = tuple(
+            Action(f"{word} text", f"{word} text", "View", partial(self.size_text, by), "", 5)
+            for word, by in (("Larger", 1.1), ("Smaller", 1 / 1.1))
+        )
         return (
             Action("recent", "", "File/Open &recent", lambda: None),
             Action("margin", "Hide / show &margin", "View", self.fold_margin, "F4", 3),
             Action("calculator", "&Calculator", "Bench", self.fold_calculator, "F7", 4),
             *lamps,
+            system,
+            *sizes,
             Action("scan", "&Scan screws …", "Photo", self.scan_photo, "Ctrl+Shift+M", 3),
             Action("keys", "&Keys", "Help", self.keys.open, "F1"),
             Action("about", "&About Odd Bolt", "Help", self.show_about),
@@ -197,6 +216,12 @@ class Window(QMainWindow):
         self.session.selected.connect(self._selected)
         self.session.told.connect(self.notice.tell)
         self.session.asked.connect(self.notice.ask)
+        for tells in (self.session.told, self.timers.rang, self.take_apart.logged):
+            tells.connect(self.announcements.say)
+        self.session.asked.connect(self._announce_question)
+        self.status.cautioned.connect(self.announcements.say)
+        self.reach.answered.connect(self.announcements.say)
+        QGuiApplication.styleHints().colorSchemeChanged.connect(self._system_changed)
         self.figures.ready.connect(self._figures_came)
         self.timers.rang.connect(self.notice.tell)
         self._last_chance = False
@@ -288,11 +313,36 @@ class Window(QMainWindow):
         if first is not None:
             first.setFocus()
 
+    def _announce_question(self, sentence: str, answers: Sequence[tuple[str, object]]) -> None:
+        self.announcements.say(
+            f"{sentence} Answers: {', '.join(words for words, _ in answers)}." if answers else sentence
+        )
+
     def use_theme(self, which: theme.Theme) -> None:
         """Day paper or night bench."""
-        theme.use(which)
         self.settings.put("theme", which.name)
+        self._wear(which)
+
+    def follow_system(self) -> None:
+        """Day or night as the system has it, from now on."""
+        self.settings.put("theme", "")
+        self._system_changed()
+
+    def _follows(self) -> bool:
+        return not self.settings.get("theme", "")
+
+    def _system_changed(self) -> None:
+        if self._follows() and theme.of_system() is not theme.current:
+            self._wear(theme.of_system())
+
+    def _wear(self, which: theme.Theme) -> None:
+        theme.use(which)
         self._changed()
+
+    def size_text(self, by: float) -> None:
+        """Everything larger or smaller from the next start on."""
+        size = self.settings.size_text(by)
+        self.session.tell(f"Text and drawings at {size:.0%} from the next start.")
 
     def scan_photo(self) -> None:
         """Count and measure the screws on a photo the user picks; Escape in the dialog shows the scan there is."""
@@ -416,7 +466,8 @@ def _is_lit(one: theme.Theme) -> bool:
 def open_window(settings: Settings, path: Path | None) -> Window:
     """A window, on a study if one is named."""
     theme.load_fonts()
-    theme.use(theme.NIGHT if settings.get("theme", "") == theme.NIGHT.name else theme.DAY)
+    chosen = {t.name: t for t in (theme.DAY, theme.NIGHT)}.get(settings.get("theme", ""))
+    theme.use(chosen or theme.of_system())
     window = Window(settings)
     if path is not None:
         window.filing.open_path(path)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 from threading import local
 from typing import Any, TypeVar
 
@@ -96,9 +97,11 @@ class _Task(QRunnable):
         try:
             answer = self.work()
         except Exception as error:  # noqa: BLE001 - it is raised again in the window's thread
-            self.post.broke.emit(self.failed, error)
+            with suppress(RuntimeError):  # the program ends, nobody is there to take it
+                self.post.broke.emit(self.failed, error)
         else:
-            self.post.came.emit(self.take, answer)
+            with suppress(RuntimeError):
+                self.post.came.emit(self.take, answer)
 
 
 def _nobody(error: Exception) -> None:

@@ -71,6 +71,18 @@ class Settings:
             self.put("no drives", [*self.get("no drives", []), word])
 
     @property
+    def text_size(self) -> float:
+        """How large everything is drawn, 1.0 for as designed; 0.0 where nobody chose."""
+        size = self.get("text size", 0.0)
+        return float(size) if isinstance(size, int | float) and 0.5 <= size <= 3.0 else 0.0
+
+    def size_text(self, by: float) -> float:
+        """Draw everything larger or smaller by a factor; returns the size."""
+        size = min(3.0, max(0.7, round((self.text_size or 1.0) * by, 2)))
+        self.put("text size", size)
+        return size
+
+    @property
     def bench(self) -> list[str]:
         """What lies on the user's bench, in words; a usual bench until they say otherwise."""
         try:

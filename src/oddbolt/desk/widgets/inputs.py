@@ -32,6 +32,13 @@ def is_undo(event: QEvent) -> bool:
 class TypedLine(QLineEdit):
     """A line whose Ctrl+Z undoes the study when there is no typing to take back."""
 
+    #: what the keys do in it, for a screen reader; what stands in an empty line is only an example
+    help = "Enter keeps what is typed, Escape restores what was there."
+
+    def __init__(self, text: str = "") -> None:
+        super().__init__(text)
+        self.setAccessibleDescription(self.help)
+
     def event(self, event: QEvent) -> bool:
         if is_undo(event) and not (self.isUndoAvailable() or self.isRedoAvailable()):
             event.ignore()

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from html import escape
 from typing import Any
 
 from PySide6.QtCore import (
     QAbstractTableModel,
     QItemSelectionModel,
+    QMimeData,
     QModelIndex,
     QPersistentModelIndex,
     QPointF,
@@ -18,7 +20,16 @@ from PySide6.QtCore import (
     Qt,
     Signal,
 )
-from PySide6.QtGui import QColor, QFontMetricsF, QGuiApplication, QKeyEvent, QKeySequence, QPainter, QPalette
+from PySide6.QtGui import (
+    QColor,
+    QFocusEvent,
+    QFontMetricsF,
+    QGuiApplication,
+    QKeyEvent,
+    QKeySequence,
+    QPainter,
+    QPalette,
+)
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QApplication,
@@ -149,7 +160,7 @@ class FigureDelegate(QStyledItemDelegate):
 
 
 class Table(QTableView):
-    """Shows :class:`Rows`. Ctrl+C copies the selected rows, or all, as a spreadsheet takes them."""
+    """Shows :class:`Rows`. Ctrl+C copies the selected rows, or all where none is selected."""
 
     picked = Signal(str)
     several = Signal(tuple)
@@ -227,18 +238,39 @@ class Table(QTableView):
         self.proxy.setFilterFixedString(words)
         self._filtering = False
 
-    def text(self) -> str:
-        """The selected rows, or all, tab-separated with a heading."""
-        chosen = sorted({i.row() for i in self.selectionModel().selectedRows()})
-        order = chosen if len(chosen) > 1 else range(self.proxy.rowCount())
-        lines = ["\t".join(self.rows.heads)]
+    def copied(self) -> list[list[str]]:
+        """The heading and the selected rows, as a spreadsheet takes them; all rows where none is selected."""
+        chosen = sorted({i.row() for i in self.selectionModel().selectedRows()}) or range(self.proxy.rowCount())
         columns = range(self.proxy.columnCount())
-        lines += ["\t".join(safe(str(self.proxy.index(r, c).data() or "")) for c in columns) for r in order]
-        return "\n".join(lines)
+        return [
+            list(self.rows.heads),
+            *([safe(str(self.proxy.index(r, c).data() or "")) for c in columns] for r in chosen),
+        ]
+
+    def _copy(self) -> None:
+        """Put the rows on the clipboard, tab-separated and as an HTML table."""
+        rows = self.copied()
+        lines = ["".join(f"<td>{escape(cell)}</td>" for cell in row) for row in rows]
+        data = QMimeData()
+        data.setText("\n".join("\t".join(row) for row in rows))
+        data.setHtml(f"<table>{''.join(f'<tr>{line}</tr>' for line in lines)}</table>")
+        QGuiApplication.clipboard().setMimeData(data)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        self._filtering = True  # the toolkit goes to the first row; that chooses nothing
+        super().focusInEvent(event)
+        self._filtering = False
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.matches(QKeySequence.StandardKey.Copy):
-            QGuiApplication.clipboard().setText(self.text())
+            self._copy()
+        elif (
+            event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down)
+            and self.currentIndex().isValid()
+            and not self.selectionModel().hasSelection()
+        ):
+            self.selectRow(self.currentIndex().row())  # the first key chooses the row that the frame is on
+            self._moved(self.currentIndex(), QModelIndex())
         elif event.key() == Qt.Key.Key_Space and self.currentIndex().isValid():
             self.space.emit(self.rows.ids[self.proxy.mapToSource(self.currentIndex()).row()])
         else:

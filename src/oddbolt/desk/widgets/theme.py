@@ -7,8 +7,8 @@ from importlib.resources import as_file, files
 from weakref import WeakSet
 
 from attrs import frozen
-from PySide6.QtCore import QEvent, QObject
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QGuiApplication, QPalette
 from PySide6.QtWidgets import QApplication, QToolTip, QWidget
 from shiboken6 import isValid
 
@@ -24,6 +24,8 @@ class Theme:
     ink: str
     muted: str
     rule: str
+    #: lines of a control: 3 to 1 against paper and card
+    edge: str
     copper: str
     sea: str
     mat: str
@@ -42,6 +44,7 @@ DAY = Theme(
     "#23272B",
     "#655E53",
     "#DDD3BF",
+    "#8A8172",
     "#A64A26",
     "#24635A",
     "#DCE5DF",
@@ -59,6 +62,7 @@ NIGHT = Theme(
     "#E9E3D5",
     "#A79F90",
     "#3A3D40",
+    "#7F796B",
     "#E58A5E",
     "#6FBFAF",
     "#25302D",
@@ -87,6 +91,11 @@ def use(theme: Theme) -> None:
         QToolTip.setPalette(_palette(theme))
     for dresser in list(_dressers):
         dresser.dress()
+
+
+def of_system() -> Theme:
+    """The theme that suits the desktop's own."""
+    return NIGHT if QGuiApplication.styleHints().colorScheme() == Qt.ColorScheme.Dark else DAY
 
 
 class _Dresser(QObject):
@@ -174,6 +183,7 @@ def _palette(t: Theme) -> QPalette:
 
 
 def _sheet(t: Theme) -> str:
+    sign = files("oddbolt.desk.widgets").joinpath("signs", f"down-{'night' if t is NIGHT else 'day'}.svg")
     return f"""
     QMainWindow, QWidget#page, QWidget#paper {{ background: {t.paper}; }}
     QMenuBar {{ background: {t.kraft}; padding: 1px 6px; }} QMenuBar::item {{ padding: 3px 9px; background: transparent; }}
@@ -182,31 +192,33 @@ def _sheet(t: Theme) -> str:
     QMenu::separator {{ height: 1px; background: {t.rule}; margin: 4px 10px; }}
     QLabel#title {{ font-size: 21px; font-weight: bold; }} QLabel#quiet, QLabel#caption {{ color: {t.muted}; }} QLabel#caption {{ font-size: 11px; }}
     QLabel#head {{ font-weight: bold; }} QLabel#copper {{ color: {t.copper}; }} QLabel#sea {{ color: {t.sea}; }}
-    QLineEdit, QComboBox, QPlainTextEdit#field {{ background: transparent; border: none; border-bottom: 1px solid {t.rule}; padding: 2px 1px; selection-background-color: {t.copper}; selection-color: {t.card}; }}
-    QLineEdit:focus, QComboBox:focus {{ border-bottom: 2px solid {t.copper}; background: {t.card}; }}
+    QLineEdit, QPlainTextEdit#field {{ background: transparent; border: none; border-bottom: 1px solid {t.edge}; padding: 2px 1px; selection-background-color: {t.copper}; selection-color: {t.card}; placeholder-text-color: {t.muted}; }}
+    QComboBox {{ background: {t.card}; border: 1px solid {t.edge}; padding: 2px 20px 2px 6px; selection-background-color: {t.copper}; selection-color: {t.card}; }}
+    QLineEdit:focus, QPlainTextEdit#field:focus {{ border-bottom: 2px solid {t.copper}; background: {t.card}; }} QComboBox:focus {{ border: 2px solid {t.copper}; padding: 1px 19px 1px 5px; }}
     QLineEdit:read-only {{ color: {t.muted}; }}
-    QComboBox::drop-down {{ border: none; width: 16px; }} QComboBox QAbstractItemView {{ background: {t.card}; border: 1px solid {t.rule}; selection-background-color: {t.copper}; selection-color: {t.card}; }}
+    QComboBox::drop-down {{ border: none; width: 18px; }} QComboBox::down-arrow {{ image: url({sign}); width: 10px; height: 10px; }} QComboBox QAbstractItemView {{ background: {t.card}; border: 1px solid {t.rule}; selection-background-color: {t.copper}; selection-color: {t.card}; }}
     QCheckBox::indicator {{ width: 13px; height: 13px; border: 1px solid {t.muted}; background: {t.card}; }} QCheckBox::indicator:checked {{ background: {t.sea}; border-color: {t.sea}; }}
-    QCheckBox:focus {{ color: {t.copper}; }}
-    QPushButton {{ background: {t.card}; border: 1px solid {t.rule}; border-bottom: 2px solid {t.rule}; padding: 5px 12px; }}
-    QPushButton:hover {{ border-color: {t.copper}; }} QPushButton:focus {{ border: 1px solid {t.copper}; border-bottom: 2px solid {t.copper}; }}
+    QCheckBox:focus {{ color: {t.copper}; }} QCheckBox::indicator:focus {{ border: 2px solid {t.copper}; }}
+    QPushButton {{ background: {t.card}; border: 1px solid {t.edge}; border-bottom: 2px solid {t.edge}; padding: 5px 12px; }}
+    QPushButton:hover {{ border-color: {t.copper}; }} QPushButton:focus {{ border: 2px solid {t.copper}; padding: 4px 11px 5px; }}
     QPushButton:checked {{ color: {t.copper}; border-bottom: 2px solid {t.copper}; font-weight: bold; }} QPushButton:disabled {{ color: {t.muted}; }}
-    QPushButton#link {{ background: transparent; border: none; color: {t.sea}; text-align: left; padding: 2px 0; }} QPushButton#link:focus {{ color: {t.copper}; border-bottom: 1px solid {t.copper}; }}
+    QPushButton#link {{ background: transparent; border: none; color: {t.sea}; text-align: left; padding: 2px 0; }} QPushButton#link:focus {{ color: {t.copper}; border: 2px solid {t.copper}; padding: 0 0 0 2px; }}
     QTableView {{ background: {t.paper}; border: none; gridline-color: {t.rule}; selection-background-color: {t.warn}; selection-color: {t.ink}; alternate-background-color: {t.paper}; }}
+    QTableView:focus, QTextBrowser:focus, QTextBrowser#report:focus, QScrollArea:focus, QScrollArea#margin:focus, QPlainTextEdit:focus, QPlainTextEdit#sayedit:focus {{ border: 2px solid {t.copper}; }}
     QTableView::item {{ border-bottom: 1px solid {t.rule}; padding: 2px 6px; }} QTableView::item:selected {{ background: {t.warn}; color: {t.ink}; }}
     QHeaderView {{ background: {t.paper}; }} QHeaderView::section {{ background: {t.paper}; color: {t.muted}; border: none; border-bottom: 2px solid {t.copper}; padding: 4px 6px; text-align: left; }}
-    QScrollBar:vertical {{ background: transparent; width: 10px; }} QScrollBar:horizontal {{ background: transparent; height: 10px; }}
-    QScrollBar::handle {{ background: {t.rule}; min-height: 24px; min-width: 24px; border-radius: 0; }} QScrollBar::handle:hover {{ background: {t.muted}; }}
+    QScrollBar:vertical {{ background: transparent; width: 9px; padding-left: 2px; }} QScrollBar:horizontal {{ background: transparent; height: 9px; padding-top: 2px; }}
+    QScrollBar::handle {{ background: {t.edge}; min-height: 24px; min-width: 24px; border-radius: 0; }} QScrollBar::handle:hover {{ background: {t.copper}; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }} QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
     QScrollArea, QTextBrowser {{ background: {t.paper}; border: none; }} QTextBrowser#report {{ background: {t.card}; border: 1px solid {t.rule}; padding: 18px; }}
     QToolTip {{ background: {t.card}; color: {t.ink}; border: 1px solid {t.rule}; }}
     QLabel#margintitle {{ font-size: 18px; font-weight: bold; }} QLabel#mark {{ font-size: 34px; font-weight: bold; color: {t.sea}; }}
     QScrollArea#pieces, QScrollArea#pieces > QWidget > QWidget {{ background: {t.card}; }} QScrollArea#margin {{ border: none; }}
     QLineEdit#piece, QLineEdit#missing {{ font-weight: bold; border-bottom: 2px solid {t.sea}; }} QLineEdit#missing {{ border-bottom: 2px solid {t.copper}; }}
-    QLineEdit#target {{ background: {t.card}; border: 1px solid {t.rule}; padding: 5px 9px; font-weight: bold; }}
-    QLineEdit#target:focus {{ border: 1px solid {t.copper}; border-bottom: 2px solid {t.copper}; }}
+    QLineEdit#target {{ background: {t.card}; border: 1px solid {t.edge}; padding: 5px 9px; font-weight: bold; }}
+    QLineEdit#target:focus {{ border: 2px solid {t.copper}; padding: 4px 8px; }}
     QPushButton#word {{ background: transparent; border: none; border-bottom: 2px solid transparent; padding: 3px 2px; }}
-    QPushButton#word:checked {{ color: {t.copper}; border-bottom: 2px solid {t.copper}; font-weight: bold; }} QPushButton#word:focus {{ color: {t.copper}; }}
+    QPushButton#word:checked {{ color: {t.copper}; border-bottom: 2px solid {t.copper}; font-weight: bold; }} QPushButton#word:focus {{ color: {t.copper}; border: 2px solid {t.copper}; padding: 1px 0 3px; }}
     QFrame#say {{ background: {t.card}; border: 1px solid {t.rule}; border-top: 2px solid {t.copper}; }}
     QPlainTextEdit#sayedit {{ background: transparent; border: none; font-size: 20px; }}
     QFrame#notice {{ background: {t.warn}; border-top: 1px solid {t.copper}; }} QFrame#notice QLabel {{ color: {t.ink}; }}

@@ -206,6 +206,7 @@ class SayLine(QFrame):
         inner = QWidget()
         inner.setLayout(self.acts)
         holder = QScrollArea()
+        holder.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # what lies in it takes the focus
         holder.setObjectName("pieces")
         holder.setWidgetResizable(True)
         holder.setWidget(inner)
