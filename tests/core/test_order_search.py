@@ -21,17 +21,26 @@ TOOL_S, TURN_S = 3.0, 5.0
 
 
 def simulated(jobs, order):
-    """Seconds of doing these jobs in this order, or None if a need is not met."""
-    at, tool, face, done, ready = 0.0, 0, 0, 0, {}
-    for i in order:
+    """The least seconds of doing these jobs in this order, or None if a need is not met. In a wait before a job by hand
+    a tool for later may be taken up."""
+
+    def go(n, at, tool, face, done, ready):
+        if n == len(order):
+            return at
+        i = order[n]
         job = jobs[i]
         if not all(need & done for need in job.needs):
             return None
-        at += TOOL_S * bool(job.tool and job.tool != tool) + TURN_S * (job.face != face)
-        at = max([at, *(when for k, when in ready.items() if jobs[k].then >> i & 1)]) + job.seconds
-        ready[i] = at + job.wait_s
-        tool, face, done = job.tool or tool, job.face, done | 1 << i
-    return at
+        wait = max((when for k, when in ready.items() if jobs[k].then >> i & 1), default=0.0)
+        moved = at + TOOL_S * bool(job.tool and job.tool != tool) + TURN_S * (job.face != face)
+        ways = [(moved, job.tool or tool)]
+        if not job.tool and wait > moved:
+            ways += [(moved + TOOL_S, t) for t in {j.tool for j in jobs} - {0, tool}]
+        ends = [(max(free, wait) + job.seconds, held) for free, held in ways]
+        found = [go(n + 1, end, held, job.face, done | 1 << i, ready | {i: end + job.wait_s}) for end, held in ends]
+        return min((f for f in found if f is not None), default=None)
+
+    return go(0, 0.0, 0, 0, 0, {})
 
 
 def random_jobs(seed, n):

@@ -72,7 +72,7 @@ def test_fractions_of_an_inch(whole, top, bottom):
 
 @given(st.sampled_from(sorted(BASE_UNIT)), st.floats(-1e9, 1e9, allow_subnormal=False))
 def test_what_is_shown_is_the_same_when_typed_again(dimension, value):
-    shown = f"{value:.6g} {BASE_UNIT[dimension]}".rstrip()
+    shown = f"{value + 0.0:.6g} {BASE_UNIT[dimension]}".rstrip()
     again = quantity(shown, dimension)
     assert f"{again:.6g} {BASE_UNIT[dimension]}".rstrip() == shown
 

@@ -7,6 +7,7 @@ from PySide6.QtCore import Qt
 
 from oddbolt.demo import tide_logger
 from oddbolt.desk.shell.window import Window
+from oddbolt.desk.state import figures
 from oddbolt.desk.state.settings import Settings
 from oddbolt.desk.widgets import theme
 from oddbolt.files.store import Store
@@ -17,6 +18,12 @@ def settings(tmp_path, monkeypatch):
     for name in ("CONFIG", "DATA", "STATE"):
         monkeypatch.setenv(f"XDG_{name}_HOME", str(tmp_path / name.lower()))
     return Settings()
+
+
+@pytest.fixture(autouse=True)
+def figures_at_once(monkeypatch):
+    """Figures of the demo are worked out before a test goes on; beside the work they are tested in test_background."""
+    monkeypatch.setattr(figures, "AT_ONCE_STEPS", 150)
 
 
 @pytest.fixture(scope="session")

@@ -306,13 +306,19 @@ def tray(options: argparse.Namespace) -> int:
 
 def torque(options: argparse.Namespace) -> int:
     from oddbolt.core.errors import BenchError
-    from oddbolt.core.fasteners.torque import held_against, sentence, tightening_order, window
+    from oddbolt.core.fasteners.parse_measurements import driver_of
+    from oddbolt.core.fasteners.torque import held_against, sentence, tightening_order, usual_thread, window
     from oddbolt.core.reference.quantities import quantity
     from oddbolt.core.reference.tables import thread_of
 
-    thread = thread_of(options.thread)
+    thread, driver = thread_of(options.thread), driver_of(options.thread)
+    note = ""
+    if thread is None and (thread := usual_thread(*driver)) is not None:
+        note = f"{thread.name} is the largest thread usual with {options.thread}; a thinner one takes less. Measure it."
     if thread is None:
-        raise BenchError(f"“{options.thread}” is not a known thread; type it like M2.5 or M3x0.35.")
+        raise BenchError(
+            f"“{options.thread}” is neither a known thread nor a driver; type it like M2.5, M3x0.35 or IP5."
+        )
     found = window(thread, options.into, options.klass)
     told = ""
     try:
@@ -334,6 +340,9 @@ def torque(options: argparse.Namespace) -> int:
                 "high_ncm": round(found.high_ncm, 2),
                 "break_ncm": found.break_ncm,
                 "strip_ncm": None if found.strip_ncm is None else round(found.strip_ncm, 2),
+                "capped": found.capped,
+                "computed": found.computed,
+                "note": note,
                 "formula": found.formula,
                 "source": found.source,
                 "typed": told,
@@ -341,6 +350,8 @@ def torque(options: argparse.Namespace) -> int:
             }
         )
         return 0
+    if note:
+        print(note)
     print(sentence(thread, found, options.into))
     print(f"{found.formula}. {found.source}.")
     if told:

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 def reach(options: argparse.Namespace) -> int:
     from oddbolt.core.reach import reach_of_all
     from oddbolt.core.reach.overview import overview_of
-    from oddbolt.core.study.formatting import duration_span, plural, span
+    from oddbolt.core.study.formatting import plural, span
 
     study = load(options.study)
     found, glances = reach_of_all(study), {g.part: g for g in overview_of(study)}
@@ -36,6 +36,7 @@ def reach(options: argparse.Namespace) -> int:
             if id in glances:
                 g = glances[id]
                 row |= {"tools": list(g.tools), "renewals": g.renewals, "risk": g.risk}
+            row |= {"about": r.about, "bound_s": r.bound_s}
             rows.append({**row, "needed": list(r.needed), "why_not": r.why_not})
         print_json({"parts": rows})
         return 0
@@ -45,7 +46,7 @@ def reach(options: argparse.Namespace) -> int:
         assert r.seconds is not None
         steps = span(r.steps.least, r.steps.most, "steps")
         figures = f"{plural(len(g.tools), 'tool'):<8} {g.renewals} to renew   risk {g.risk:<4g}"
-        print(f"{name:<24} {steps:<16} {figures} {duration_span(r.seconds.least, r.seconds.most)}")
+        print(f"{name:<24} {steps:<16} {figures} {r.time}")
     for id, r in found.items():
         if id not in glances:
             print(f"{study.parts[id].name:<24} {r.why_not}")
@@ -123,7 +124,8 @@ def route(options: argparse.Namespace) -> int:
     print(f"{', '.join(study.name(t) for t in route.targets)}: {route_summary(study, route)}")
     for leg in route.legs:
         when = f"{duration(leg.start_s):>14}  {study.step_number(leg.step):>3}"
-        print(f"{when}  {leg.tool or 'hand':<10} {step_text(study, leg.step)}")
+        fetch = f"  (waiting {duration(leg.idle_s)}: fetch the {leg.fetch})" if leg.fetch else ""
+        print(f"{when}  {leg.tool or 'hand':<10} {step_text(study, leg.step)}{fetch}")
     if route.totals.renew:
         print("Renew: " + ", ".join(study.name(r) for r in route.totals.renew))
     print(f"Half of all times lie under {duration(spread.p50_s)}, nine in ten under {duration(spread.p90_s)}.")
@@ -192,6 +194,7 @@ def _route_json(study: Study, route: Route, others: Sequence[Route]) -> dict[str
                 "turn": leg.turn,
                 "idle_s": leg.idle_s,
                 "wait_s": leg.wait_s,
+                "fetch": leg.fetch,
                 "to_spare_s": round(spare, 2),
                 "no_way_round": leg.step in fixed,
                 "mind": [c.text for c in minds[leg.step]],

@@ -21,7 +21,7 @@ from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.safety import DEFER, preflight
 from oddbolt.core.study import Part, Photo, Study
-from oddbolt.core.study.formatting import duration, duration_span, span
+from oddbolt.core.study.formatting import duration, span
 from oddbolt.core.verdict import SCHEMES, Count, counting
 from oddbolt.files.drawings import photo_svg, ribbon_svg
 from oddbolt.files.edge_drawing import edge_svg
@@ -131,7 +131,7 @@ def _route(study: Study, count: Count, drawn: Drawn) -> dict[str, Any]:
                 "turn": leg.turn,
                 "face": leg.face,
                 "idle": round(leg.idle_s),
-                "idle_text": duration(leg.idle_s),
+                "idle_text": duration(leg.idle_s) + (f", {leg.fetch} fetched meanwhile" if leg.fetch else ""),
                 "at": duration(leg.start_s),
             }
             for leg in route.legs
@@ -228,7 +228,7 @@ def _part(study: Study, part: Part, reach: Reach) -> dict[str, Any]:
         "reuse": part.reuse,
         "why_not": reach.why_not,
         "steps": span(reach.steps.least, reach.steps.most, "steps") if reach.steps else "",
-        "time": duration_span(reach.seconds.least, reach.seconds.most) if reach.seconds else "",
+        "time": reach.time,
     }
 
 

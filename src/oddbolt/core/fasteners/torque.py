@@ -3,7 +3,8 @@
 Into metal, the torque that brings the screw to nine tenths of its yield under tension and twisting together (VDI 2230,
 formulas from memory, unverified), from the least to the most friction; into plastic, shares of the torque that strips
 the boss; into an insert, shares of what pulls it out (both common practice, no source). Never above three quarters of
-the least breaking torque (ISO 898-7).
+the least breaking torque (ISO 898-7), which is computed for a thread that has no row: 0.84 of the least tensile strength
+over a core that is no thicker than d - 1.52 P. This lies 0 to 9 % under each row of the standard from M1 to M10.
 """
 
 from __future__ import annotations
@@ -16,7 +17,7 @@ from attrs import evolve, frozen
 from oddbolt.core.errors import BenchError
 from oddbolt.core.reference.limits import stress_area_mm2
 from oddbolt.core.reference.quantities import SPELLED
-from oddbolt.core.reference.tables import Thread, breaking_torque_ncm, thread_of
+from oddbolt.core.reference.tables import Thread, breaking_torque_ncm, drives, thread_of
 from oddbolt.core.study import Joint, Study
 from oddbolt.core.study.edits import put_all
 from oddbolt.core.study.photos import callouts_of
@@ -34,6 +35,8 @@ USED, SAFE, PLASTIC_SHARE, INSERT_SHARE = 0.9, 0.75, (0.3, 0.55), (0.3, 0.6)
 #: shear strength of a boss of ordinary plastic, MPa, and how many diameters a screw usually goes in (common practice)
 BOSS_MPA, ENGAGED = 22.0, 2.0
 INSERT_MPA = 16.0
+#: below this diameter friction and finish move the torque by half and more (common practice, no source)
+SMALL_MM = 1.6
 #: units that people mix up, as they are typed
 MIXED = ("N·cm", "N·m", "mN·m", "lbf·in", "ozf·in", "kgf·cm")
 
@@ -41,7 +44,8 @@ MIXED = ("N·cm", "N·m", "mN·m", "lbf·in", "ozf·in", "kgf·cm")
 @frozen
 class TorqueWindow:
     """Least and most torque that suits, the least that breaks the screw or None, what strips the hole or None, all
-    N·cm; the formula in words and its source."""
+    N·cm; the formula in words and its source. ``capped`` says that the limit below breaking, and not the formula, ends the
+    window; ``computed`` that the breaking torque is a computed lower bound."""
 
     low_ncm: float
     high_ncm: float
@@ -49,6 +53,8 @@ class TorqueWindow:
     strip_ncm: float | None
     formula: str
     source: str
+    capped: bool = False
+    computed: bool = False
 
 
 def window(thread: Thread, into: str = "metal", klass: str = "8.8", engaged_mm: float | None = None) -> TorqueWindow:
@@ -61,9 +67,11 @@ def window(thread: Thread, into: str = "metal", klass: str = "8.8", engaged_mm: 
         raise BenchError(
             f"{thread.name} is a {thread.kind} thread, which cuts its own hole: no torque into {into} is known for it."
         )
-    breaks = breaking_torque_ncm("", "", thread.name)
+    row = breaking_torque_ncm("", "", thread.name)
+    breaks = row if row is not None else breaking_bound_ncm(thread)
     if breaks is not None:
         breaks *= BREAKS[klass]
+    capped = False
     if into == "metal":
         low, high = (preload_torque_ncm(thread, YIELD_MPA[klass], mu) for mu in FRICTION)
         strip, formula = None, "F·(0.159 P + 0.577 d2 µ + D/2 µ), F for 90 % of yield, µ 0.08 to 0.16"
@@ -78,9 +86,27 @@ def window(thread: Thread, into: str = "metal", klass: str = "8.8", engaged_mm: 
         low, high = shares[0] * strip, shares[1] * strip
         formula, source = f"{shares[0]:.0%} to {shares[1]:.0%} of stripping, π d·l·τ/2", "common practice, no source"
     if breaks is not None:
+        capped = high > SAFE * breaks
         high = min(high, SAFE * breaks)
         low = min(low, 0.6 * high)
-    return TorqueWindow(low, high, breaks, strip, formula, source)
+    if capped:
+        formula += f", lowered to {SAFE:.0%} of the least breaking torque"
+    return TorqueWindow(low, high, breaks, strip, formula, source, capped, row is None and breaks is not None)
+
+
+def breaking_bound_ncm(thread: Thread) -> float | None:
+    """A torque in N·cm that a metric screw of class 8.8 holds at the least; None for other threads. After the formula of
+    ISO 898-7, from memory, unverified: π/16 · d³ · 0.84 · 800 MPa over a core of d - 1.52 P."""
+    if thread.kind not in ("coarse", "fine"):
+        return None
+    core = thread.diameter_mm - 1.52 * thread.pitch_mm
+    return pi / 16 * core**3 * 0.84 * 800 / 10 if core > 0 else None
+
+
+def usual_thread(drive: str, size: str) -> Thread | None:
+    """The largest thread usual with a driver, for a screw whose thread nobody measured; None where none is known."""
+    known = drives().get(drive)
+    return thread_of(known.largest_thread.get(size, "")) if known else None
 
 
 def materials_of(thread: Thread) -> tuple[str, ...]:
@@ -106,9 +132,11 @@ def _torque_of(thread: Thread, force_n: float, friction: float) -> float:
 
 def sentence(thread: Thread, found: TorqueWindow, into: str) -> str:
     """The window in words."""
-    breaks = f"; a screw breaks at {_shown(found.break_ncm)}" if found.break_ncm else ""
+    at = "holds at least" if found.computed else "breaks at"
+    breaks = f"; a screw {at} {_shown(found.break_ncm)}" if found.break_ncm else ""
+    small = f" Small screws vary: take {_shown(found.low_ncm)} and see." if thread.diameter_mm < SMALL_MM else ""
     strips = f"; the hole strips at about {_shown(found.strip_ncm)}" if found.strip_ncm else ""
-    return f"{thread.name} into {into}: {_shown(found.low_ncm)} to {_shown(found.high_ncm)}{breaks}{strips}."
+    return f"{thread.name} into {into}: {_shown(found.low_ncm)} to {_shown(found.high_ncm)}{breaks}{strips}.{small}"
 
 
 def held_against(ncm: float, thread: Thread, found: TorqueWindow, into: str) -> str:
@@ -123,7 +151,11 @@ def held_against(ncm: float, thread: Thread, found: TorqueWindow, into: str) -> 
     if found.strip_ncm is not None and ncm >= found.strip_ncm:
         bits.append(f"it strips the hole, which holds about {_shown(found.strip_ncm)}")
     if found.break_ncm is not None and ncm >= found.break_ncm:
-        bits.append(f"it breaks the screw, which holds {_shown(found.break_ncm)}")
+        bits.append(
+            f"it breaks the screw, which holds {_shown(found.break_ncm)}"
+            if not found.computed
+            else f"it may break the screw, which is sure to hold {_shown(found.break_ncm)} only"
+        )
     far = ncm > 3 * found.high_ncm or ncm < found.low_ncm / 3
     meant = likely_meant(ncm, 0.3 * found.low_ncm, found.high_ncm) if far else ()
     asked = f" {' or '.join(meant)} meant?" if meant else ""

@@ -14,7 +14,7 @@ PLURALS = {"feet": "foot", "batteries": "battery", "assemblies": "assembly", "ha
 
 def singular(word: str) -> str:
     """The last word as one of them is called: "rubber feet" -> "foot"."""
-    low = word.casefold().split()[-1]
+    low = (word.casefold().split() or [""])[-1]
     return PLURALS.get(low, low.rstrip("s"))
 
 

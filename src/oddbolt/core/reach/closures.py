@@ -72,6 +72,18 @@ class Closures:
             open_needs[i] = frozenset(choices) if choices else open_needs[i]
         return masks, open_needs
 
+    def only(self, targets: Sequence[int]) -> int | None:
+        """The one closed set that meets every mask of ``targets``, where nothing is left to choose; else None."""
+        masks, open_needs = self.forced
+        out = 0
+        for target in targets:
+            ways = target & self.needs.doable
+            i = ways.bit_length() - 1
+            if not ways or ways & (ways - 1) or open_needs[i]:
+                return None
+            out |= masks[i]
+        return out
+
     def cost(self, mask: int) -> float:
         """The summed cost of a set."""
         return sum(self.costs[i] for i in bits(mask))

@@ -53,6 +53,8 @@ class Needs:
     choices: int = 1
     #: whether these are all there are
     all_choices: bool = True
+    #: "least" or "most": which facts were counted
+    facts: str = "least"
 
     @property
     def ids(self) -> tuple[str, ...]:
@@ -90,19 +92,19 @@ def needs_of(
     record = record_of(study, without)
     over, assumed = _lying_over(record, facts)
     found = [_needs_of_step(record, over, id) for id in record.ids]
-    if assumed:
-        _drop_impossible(found, assumed)
     live: tuple[str, ...] = ()
     choices, whole = 1, True
     if safety:
         live, choices, whole = _isolate_first(record, found, isolate, choice)
+    if assumed:
+        _assume(record, found, assumed)
     doable, order = chain(found)
-    return Needs(study, record, tuple(tuple(n) for n in found), doable, tuple(order), live, choices, whole)
+    return Needs(study, record, tuple(tuple(n) for n in found), doable, tuple(order), live, choices, whole, facts)
 
 
 def assumed_in(needs: Needs) -> dict[tuple[str, str], None]:
     """The pairs (part, thing) that the "most" reading assumes."""
-    return _lying_over(needs.record, "most")[1]
+    return dict.fromkeys(_lying_over(needs.record, "most")[1])
 
 
 def _needs_of_step(record: Record, over: Mapping[str, list[str]], id: str) -> list[Need]:
@@ -204,8 +206,8 @@ def _because(study: Study, need: Need) -> str:
 
 
 def _lying_over(record: Record, facts: str) -> tuple[dict[str, list[str]], dict[tuple[str, str], None]]:
-    """thing -> the parts that lie over it, and the pairs (part, thing) that are only assumed. An assumption that the
-    record itself refutes, since the thing was worked on while the part was still there, is left out."""
+    """thing -> the parts that were seen to lie over it, and the pairs (part, thing) only assumed. An assumption
+    that the record itself refutes, since the thing was worked on while the part was still there, is left out."""
     over: dict[str, list[str]] = {}
     assumed: dict[tuple[str, str], None] = {}
     stated = {(fact.over, fact.under): fact.state for fact in record.study.facts.values()}
@@ -216,18 +218,43 @@ def _lying_over(record: Record, facts: str) -> tuple[dict[str, list[str]], dict[
         elif state == "assumed" and facts == "most" and not refuted:
             assumed[above, thing] = None
     if facts == "most":
-        assumed.update((pair, None) for pair in record.unstated if pair not in stated)
-    for above, thing in assumed:
-        over.setdefault(thing, []).append(above)
+        # what follows from the record first, then what was said, so that a fact more comes last
+        assumed = {p: None for p in record.unstated if p not in stated or p in assumed} | assumed
     return over, assumed
 
 
-def _drop_impossible(found: list[list[Need]], assumed: dict[tuple[str, str], None]) -> None:
-    """Drop what is assumed about steps that could not be done otherwise."""
-    doable, _ = chain(found)
-    for i, needs in enumerate(found):
-        if not doable >> i & 1:
-            found[i] = [n for n in needs if n.rule != 2 or (n.over, n.cause) not in assumed]
+def _assume(record: Record, found: list[list[Need]], assumed: Mapping[tuple[str, str], None]) -> None:
+    """Add what is assumed, pair after pair, each unless it would make impossible what can be done without it.
+
+    So what is assumed gives way to what was seen, to the rule of power and to what was assumed before, and one pair
+    more never takes a need away.
+    """
+    possible, _ = chain(found)
+    about: dict[str, list[tuple[str, str]]] = {}
+    for pair in assumed:
+        about.setdefault(pair[1], []).append(pair)
+    adds: dict[tuple[str, str], list[tuple[int, Need]]] = {}
+    for i, id in enumerate(record.ids):
+        step = record.study.steps[id]
+        for thing in dict.fromkeys((*step.releases, *step.softens, *step.takes_out, *step.opens, id)):
+            for above, _ in about.get(thing, ()):
+                mask = record.away(above, thing)
+                if not mask >> i & 1:
+                    adds.setdefault((above, thing), []).append((i, Need(mask, 2, thing, above)))
+    together = [list(needs) for needs in found]
+    for rows in adds.values():
+        for i, need in rows:
+            together[i].append(need)
+    done, _ = chain(together)
+    for pair in assumed:
+        rows = [(i, need) for i, need in adds.get(pair, ()) if need not in found[i]]
+        for i, need in rows:
+            found[i].append(need)
+        # what can be done with all that is assumed is not hindered by any of it
+        if all(done >> i & 1 for i, _ in rows) or chain(found, possible)[0] == possible:
+            continue
+        for i, need in rows:
+            found[i].remove(need)
 
 
 def _isolate_first(record: Record, found: list[list[Need]], by: str, choice: int) -> tuple[tuple[str, ...], int, bool]:

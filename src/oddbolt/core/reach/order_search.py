@@ -23,7 +23,10 @@ from oddbolt.core.reach.step_masks import bits
 @frozen
 class Job:
     """One step to be ordered. ``tool`` 0 is the bare hand. ``needs`` are masks of jobs, any one of each must be done;
-    ``wait_s`` must pass after this job before those in ``then`` may begin."""
+    ``wait_s`` must pass after this job before those in ``then`` may begin. ``soaked`` are masks of jobs after any of
+    which this one may begin, once its wait has passed; a job of whose ``then`` this is, and which is in none of them,
+    must be waited for by itself.
+    """
 
     seconds: float
     tool: int
@@ -31,18 +34,20 @@ class Job:
     needs: tuple[int, ...] = ()
     wait_s: float = 0.0
     then: int = 0
+    soaked: tuple[int, ...] = ()
 
 
 @frozen
 class Order:
     """An order of jobs, when each starts (s), the total (s), and whether no better one exists. ``bound_s`` is a time
-    that no order can beat."""
+    that no order can beat; ``fetched`` the tools taken up in the wait before a job by hand, 0 for none."""
 
     jobs: tuple[int, ...]
     starts: tuple[float, ...]
     seconds: float
     proved: bool
     bound_s: float
+    fetched: tuple[int, ...] = ()
 
 
 #: after so many states a good order is looked for from the most promising one
@@ -89,6 +94,13 @@ class Ordering:
         for i in self.topo:
             for j in self.single[i]:
                 self.ancestors[i] |= self.ancestors[j] | 1 << j
+        self.soaked = [list(job.soaked) for job in jobs]
+        for i, job in enumerate(jobs):
+            for k in bits(job.then):
+                if not any(mask >> i & 1 for mask in jobs[k].soaked):
+                    self.soaked[k].append(1 << i)
+        #: job -> the jobs that no other one's wait can release
+        self.sole = [sum(1 << k for k in range(len(jobs)) if 1 << i in self.soaked[k]) for i in range(len(jobs))]
         self.waiting = sum(1 << i for i, job in enumerate(jobs) if job.wait_s > 0)
         self.tool_levels = self._levels([job.tool for job in jobs], skip=0)
         self.face_levels = self._levels([job.face for job in jobs], skip=-1)
@@ -96,9 +108,9 @@ class Ordering:
         for i in reversed(self.topo):
             job = jobs[i]
             longest = max(
-                (self.tail[k] + (job.wait_s if job.then >> k & 1 else 0.0) for k in self.after[i]), default=0.0
+                (self.tail[k] + (job.wait_s if self.sole[i] >> k & 1 else 0.0) for k in self.after[i]), default=0.0
             )
-            if job.then:
+            if self.sole[i]:
                 longest = max(longest, job.wait_s)
             self.tail[i] = job.seconds + longest
 
@@ -156,7 +168,9 @@ class Ordering:
             for i in bits(left & self.waiting):
                 total = max(total, node.at + self.tail[i])
             for i, when in node.ready:
-                tails = (self.tail[k] for k in bits(self.jobs[i].then & left))
+                if not self.sole[i] & left:
+                    continue
+                tails = (self.tail[k] for k in bits(self.sole[i] & left))
                 total = max(total, max(when, node.at) + max(tails, default=0.0))
         return total
 
@@ -171,6 +185,8 @@ class Ordering:
         best so far with ``proved`` false. Whenever a better one is met before the proof, it is given to ``better``."""
         deadline = perf_counter() + budget_s
         start = self._forced(self._start())
+        if self.bound(start) >= upper - 1e-9:
+            return None
         incumbent = self._quick(start)
         best = incumbent if incumbent.at < upper else None
         tick = popped = 0
@@ -204,7 +220,10 @@ class Ordering:
         return _Node(0, free, 0, self.face, 0.0, sum(job.seconds for job in self.jobs), (), None)
 
     def _ready_at(self, node: _Node, i: int) -> float:
-        return max((when for k, when in node.ready if self.jobs[k].then >> i & 1), default=0.0)
+        ends = {k: when for k, when in node.ready if self.jobs[k].then >> i & 1}
+        if not ends:
+            return 0.0
+        return max(min((ends.get(k, 0.0) for k in bits(mask & node.done)), default=0.0) for mask in self.soaked[i])
 
     def _forced(self, node: _Node) -> _Node:
         """Do at once what can only help."""
@@ -218,9 +237,10 @@ class Ordering:
                 return node
             node = self._do(node, i)
 
-    def _do(self, node: _Node, i: int) -> _Node:
+    def _do(self, node: _Node, i: int, fetch: int = 0) -> _Node:
+        """The state after a job; ``fetch`` is a tool taken up before a job by hand, for later."""
         job = self.jobs[i]
-        at, tool = node.at, job.tool or node.tool
+        at, tool = node.at, job.tool or fetch or node.tool
         if tool != node.tool:
             at += self.tool_s
         if job.face != node.face:
@@ -235,12 +255,33 @@ class Ordering:
         ready = node.ready + (((i, at + job.wait_s),) if job.wait_s else ())
         if ready:
             ready = tuple((k, when) for k, when in ready if self.jobs[k].then & ~done and when > at)
-        return _Node(done, free, tool, job.face, at, node.left - job.seconds, ready, (i, begin, node.path))
+        return _Node(done, free, tool, job.face, at, node.left - job.seconds, ready, (i, begin, fetch, node.path))
+
+    def starts(self, order: Sequence[int], fetched: Sequence[int]) -> list[tuple[float, float]]:
+        """For each job of an order when the hand is free for it and when it begins, in s."""
+        node, out = self._start(), []
+        for i, fetch in zip(order, fetched, strict=True):
+            job = self.jobs[i]
+            change = (job.tool or fetch) not in (0, node.tool)
+            moved = node.at + self.tool_s * change + self.turn_s * (job.face != node.face)
+            out.append((moved, max(moved, self._ready_at(node, i))))
+            node = self._do(node, i, fetch)
+        return out
+
+    def _fetching(self, node: _Node, i: int) -> list[_Node]:
+        """A job by hand that must be waited for, with each tool of later jobs taken up in the wait."""
+        job = self.jobs[i]
+        if job.tool or self._ready_at(node, i) <= node.at + self.turn_s * (job.face != node.face) + 1e-9:
+            return []
+        later = {self.jobs[k].tool for k in bits(self.all & ~node.done)} - {0, node.tool}
+        return [self._do(node, i, tool) for tool in sorted(later)]
 
     def _children(self, node: _Node) -> list[_Node]:
         """One child for each other (tool, face) with something free; one for each free job while waits are to come."""
         if self.waiting & ~node.done or node.ready:
-            return [self._forced(self._do(node, i)) for i in bits(node.free)]
+            return [
+                self._forced(after) for i in bits(node.free) for after in (self._do(node, i), *self._fetching(node, i))
+            ]
         out, seen = [], set()
         for i in bits(node.free):
             job = self.jobs[i]
@@ -279,11 +320,10 @@ class Ordering:
 
     @staticmethod
     def _order(node: _Node, proved: bool, bound: float) -> Order:
-        jobs: list[int] = []
-        starts: list[float] = []
+        rows = []
         path = node.path
         while path is not None:
-            i, begin, path = path
-            jobs.append(i)
-            starts.append(begin)
-        return Order(tuple(reversed(jobs)), tuple(reversed(starts)), node.at, proved, bound)
+            *row, path = path
+            rows.append(row)
+        jobs, starts, fetched = zip(*reversed(rows), strict=True) if rows else ((), (), ())
+        return Order(jobs, starts, node.at, proved, bound, fetched)

@@ -15,7 +15,7 @@ from oddbolt.core.reach.routes import Route
 from oddbolt.core.reach.step_masks import bits
 from oddbolt.core.reach.step_times import step_times
 from oddbolt.core.study import Study
-from oddbolt.core.study.formatting import duration_span, plural, span
+from oddbolt.core.study.formatting import duration, plural, span
 
 #: so many steps further is still on the way
 NEAR = 2
@@ -118,8 +118,10 @@ def about(study: Study, part: str) -> list[str]:
     name = study.name(part)
     if r.steps is None or r.seconds is None:
         return [f"{name}: {r.why_not}"]
-    steps, time = span(r.steps.least, r.steps.most, "steps"), duration_span(r.seconds.least, r.seconds.most)
-    lines = [f"{name}: free after {steps}, {time}."]
+    steps = span(r.steps.least, r.steps.most, "steps")
+    lines = [f"{name}: free after {steps}, {r.time}."]
+    if r.about and r.bound_s is not None:
+        lines.append(f"Not proved; no order is under {duration(r.bound_s)}. Ask for its route for the proof.")
     needs = needs_of(study, "least")
     first = next(bits(needs.freeing(part) & needs.doable), None)
     own = [] if first is None else needs.needs[first]

@@ -33,12 +33,14 @@ class Problem:
         if worth:
             self._count(steps, worth)
         tools = _numbered(s.tool for s in steps if s.tool)
+        self.tool_names = {n: name for name, n in tools.items()}
         faces = _numbered([needs.record.face, *(s.face for s in steps)])
         self.face = faces[needs.record.face]
         self.tools = [tools.get(s.tool, 0) for s in steps]
         self.faces = [faces[s.face] for s in steps]
         self.waits = [s.wait_s for s in steps]
-        self.kinds = list(zip(self.tools, self.faces, self.waits, strict=True))
+        self.softens = [bool(s.softens) for s in steps]
+        self.kinds = list(zip(self.tools, self.faces, self.waits, self.softens, strict=True))
 
     def _count(self, steps: list[Step], worth: Mapping[str, float]) -> None:
         self.tool_s += worth.get("tool changes", 0.0)
@@ -80,21 +82,42 @@ class Problem:
             _proved[key] = upper if order is None else order
         return order
 
+    def _holds_up(self, i: int, rule: int) -> bool:
+        """Whether a step's wait delays what needs it by this rule: glue by its softening, and all that follows a step
+        that waits but softens nothing."""
+        return bool(self.waits[i]) and (rule == 3 or not self.softens[i])
+
     def _jobs(self, local: list[int]) -> tuple[Job, ...]:
         place = {g: k for k, g in enumerate(local)}
         held_up: dict[int, int] = {}
+        soaked: list[tuple[int, ...]] = []
         for k, g in enumerate(local):
+            masks: dict[int, None] = {}
             for need in self.needs.needs[g]:
-                if need.rule == 3:
-                    for i in bits(need.steps):
-                        held_up[i] = held_up.get(i, 0) | 1 << k
+                waited = [i for i in bits(need.steps) if i in place and self._holds_up(i, need.rule)]
+                if waited:
+                    masks[sum(1 << place[i] for i in bits(need.steps) if i in place)] = None
+                for i in waited:
+                    held_up[i] = held_up.get(i, 0) | 1 << k
+            soaked.append(tuple(masks))
         jobs = []
-        for g in local:
-            masks = {sum(1 << place[i] for i in bits(need.steps) if i in place) for need in self.needs.needs[g]}
-            then = held_up.get(g, 0) if self.waits[g] else 0
+        for k, g in enumerate(local):
+            needs = {sum(1 << place[i] for i in bits(need.steps) if i in place) for need in self.needs.needs[g]}
+            then = held_up.get(g, 0)
             wait = self.waits[g] if then else 0.0
-            jobs.append(Job(self.costs[g], self.tools[g], self.faces[g], tuple(sorted(masks)), wait, then))
+            jobs.append(Job(self.costs[g], self.tools[g], self.faces[g], tuple(sorted(needs)), wait, then, soaked[k]))
         return tuple(jobs)
+
+    def starts(self, local: list[int], order: Order) -> list[tuple[float, float]]:
+        """For each step of an order (numbered by its place in the set) when the hand is free for it, tool and face
+        changed, and when it begins; s."""
+        jobs = self._jobs(local)
+        ordering = Ordering(jobs, self.tool_s, self.turn_s, self.face)
+        return ordering.starts(order.jobs, order.fetched)
+
+    def tool_named(self, number: int) -> str:
+        """A tool by its number, "" for 0."""
+        return self.tool_names.get(number, "")
 
 
 def _numbered(names: Iterable[str]) -> dict[str, int]:

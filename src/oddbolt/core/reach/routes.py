@@ -7,18 +7,16 @@ and :mod:`ordering` finds the best order of each, until no other set can be bett
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from functools import partial
 from time import perf_counter
 
 from attrs import evolve, frozen
 
 from oddbolt.core.errors import ReachError
-from oddbolt.core.reach.closures import Closures
-from oddbolt.core.reach.motions import bench_seconds
 from oddbolt.core.reach.needs import Needs, chain, explain, needs_of
 from oddbolt.core.reach.order_search import Order
 from oddbolt.core.reach.problem import Problem
 from oddbolt.core.reach.route_options import RouteOptions, as_variant, barred
+from oddbolt.core.reach.set_search import best_order
 from oddbolt.core.reach.step_masks import bits
 from oddbolt.core.reach.step_times import step_times
 from oddbolt.core.reach.totals import Totals, totals
@@ -31,7 +29,8 @@ ANY = RouteOptions()
 @frozen
 class Leg:
     """One step of a route. ``start_s`` is when its hand work begins; ``change`` and ``turn`` say that the tool was
-    changed or the device turned over just before; ``idle_s`` is waiting with nothing else to do before it."""
+    changed or the device turned over just before; ``idle_s`` is waiting with nothing else to do before it, in which
+    ``fetch`` is taken up for a later step."""
 
     step: str
     start_s: float
@@ -43,6 +42,7 @@ class Leg:
     turn: bool
     idle_s: float
     wait_s: float
+    fetch: str = ""
 
 
 @frozen
@@ -174,37 +174,6 @@ def needs_under(
     return needs_of(study, facts, safety, without | barred(study, options), by if by in study.steps else "", choice)
 
 
-def best_order(
-    problem: Problem,
-    goals: Sequence[int],
-    budget_s: float,
-    stopped: Callable[[], bool] = lambda: False,
-    better: Callable[[int, float, Order], None] = lambda *_: None,
-) -> tuple[Order | None, int, bool, float]:
-    """The best order that does a step of each of ``goals`` (masks), the set of its steps, whether that is proved, and a
-    time (s) that no order beats. Each better order on the way is given to ``better``, after its set and that time."""
-    closures = Closures(problem.needs, problem.costs, problem.kinds)
-    best: Order | None = None
-    best_mask, proved, floor = 0, True, float("inf")
-    deadline = perf_counter() + budget_s
-    for mask in closures.sets(goals, all_ways=True, bound=problem.bound):
-        if best is not None and problem.bound(mask) >= best.seconds - 1e-9:
-            break
-        if best is not None and (perf_counter() > deadline or stopped()):
-            proved, floor = False, min(floor, problem.bound(mask))
-            break
-        left = max(0.05, deadline - perf_counter())
-        told = partial(better, mask, min(floor, problem.bound(mask)))  # no set to come beats that either
-        found = problem.solve(mask, best.seconds if best else float("inf"), left, stopped, told)
-        if found is None:
-            continue
-        proved &= found.proved
-        floor = min(floor, found.bound_s)
-        if best is None or found.seconds < best.seconds:
-            best, best_mask = found, mask
-    return best, best_mask, proved, floor
-
-
 #: routes are truly different if they share at most so much of their steps
 SHARED = 0.9
 
@@ -268,14 +237,14 @@ def _as_route(
     legs: list[Leg] = []
     tool, face, clock = "", needs.record.face, 0.0
     changes = turns = 0
-    ready: dict[str, float] = {}
-    for k in order.jobs:
+    problem = Problem(needs)
+    starts = problem.starts(local, order)
+    for k, (moved, start), fetched in zip(order.jobs, starts, order.fetched, strict=True):
         id = needs.ids[local[k]]
         step = study.steps[id]
         change, turn = bool(step.tool) and step.tool != tool, step.face != face
-        moved = clock + change * bench_seconds("tool change") + turn * bench_seconds("turn over")
-        changes, turns = changes + change, turns + turn
-        start = max(moved, *(ready.get(j, 0.0) for j in step.releases)) if step.releases else moved
+        fetch = problem.tool_named(fetched)
+        changes, turns = changes + change + bool(fetch), turns + turn
         legs.append(
             Leg(
                 id,
@@ -288,10 +257,10 @@ def _as_route(
                 turn,
                 round(max(0.0, start - moved), 3),
                 step.wait_s,
+                fetch,
             )
         )
-        tool, face, clock = step.tool or tool, step.face, start + times[id].seconds
-        ready.update((j, clock + step.wait_s) for j in step.softens)
+        tool, face, clock = step.tool or fetch or tool, step.face, start + times[id].seconds
     return Route(
         targets,
         tuple(legs),

@@ -17,7 +17,7 @@ from oddbolt.core.reach.closures import Closures
 from oddbolt.core.reach.motions import estimate
 from oddbolt.core.reach.needs import Needs, needs_of
 from oddbolt.core.reach.problem import Problem
-from oddbolt.core.reach.routes import best_order
+from oddbolt.core.reach.set_search import best_order
 from oddbolt.core.reach.step_masks import priority_parts
 from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.reference.tables import screw_label, table

@@ -23,6 +23,9 @@ def gaps(study: Study) -> list[str]:
             out.append(f"The drive of {name} is not known.")
         if joint.lengths == "mixed":
             out.append(f"{name} differ in length; nobody said which is how long.")
+    for id, step in study.steps.items():
+        if step.wait_s and not (step.softens or step.releases or step.takes_out or step.opens):
+            out.append(f"{study.name(id)} waits, but names nothing that it softens or works on; it delays nothing.")
     for id, part in study.parts.items():
         if part.priority and id not in taken and not any(c in taken for c in study.carriers(id)):
             out.append(f"{part.name} is a priority part, but no step takes it out.")

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QSc
 from oddbolt.core.bench.sums import SUMS
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.fasteners.look_alikes import odd_ones
-from oddbolt.core.fasteners.torque import doubt, materials_of, sentence, window
+from oddbolt.core.fasteners.torque import doubt, materials_of, sentence, usual_thread, window
 from oddbolt.core.opening.setting_up import usual_pick, with_heater
 from oddbolt.core.reach import fresh_question, questions, step_times
 from oddbolt.core.reach.questions import in_words, signed
@@ -39,7 +39,7 @@ from oddbolt.core.study import (
     remove,
 )
 from oddbolt.core.study.edits import lap
-from oddbolt.core.study.formatting import duration, duration_span, span
+from oddbolt.core.study.formatting import duration, span
 from oddbolt.core.study.model import FACT_STATES
 from oddbolt.core.study.photos import lettered, marked
 from oddbolt.core.study.steps import corrected
@@ -172,7 +172,7 @@ class Margin(QScrollArea):
             held = [study.name(j.id) for j in study.joints.values() if thing.id in j.holds]
             return (
                 ("free after", span(r.steps.least, r.steps.most, "steps")),
-                ("work", duration_span(r.seconds.least, r.seconds.most)),
+                ("work", r.time),
                 ("tools", " · ".join(tools) or "bare hand"),
                 *(
                     (("held by", ", ".join(held[:3]) + (f" and {len(held) - 3} more" if len(held) > 3 else "")),)
@@ -428,9 +428,14 @@ class Margin(QScrollArea):
 
     def _build_torque(self, box: QVBoxLayout, joint: Joint) -> None:
         """What torque suits the thread, into metal and into plastic."""
-        thread = thread_of(joint.thread) if joint.thread else None
+        thread = thread_of(joint.thread) if joint.thread else usual_thread(joint.drive, joint.size)
         if thread is None:
             return
+        if not joint.thread:
+            note = Label(f"Thread not known; for {thread.name}, the largest usual with this driver:")
+            note.setObjectName("caption")
+            note.setWordWrap(True)
+            box.addWidget(note)
         for into in (m for m in materials_of(thread) if m != "insert"):
             found = window(thread, into)
             words = Label(sentence(thread, found, into))

@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QLineEdit
 
 from oddbolt.core.reach import Reach
 from oddbolt.core.study import Part, Study
-from oddbolt.core.study.formatting import duration_span, plural, span
+from oddbolt.core.study.formatting import plural, span
 from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.widgets.tables import Bar, Cell, Rows, Table
 
@@ -66,7 +66,7 @@ def _cells(study: Study, part: Part, reach: Reach | None, step: int | None) -> l
     steps, work = ("", 1e9), ("", 1e9)
     if reach is not None and reach.steps and reach.seconds:
         steps = (span(reach.steps.least, reach.steps.most, "steps"), reach.steps.least)
-        work = (duration_span(reach.seconds.least, reach.seconds.most), reach.seconds.least)
+        work = (reach.time, reach.seconds.least)
     elif reach is not None:
         steps = ("no route recorded", 1e8)
     return [

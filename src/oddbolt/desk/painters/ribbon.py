@@ -205,6 +205,8 @@ class Ribbon(Painted):
         leg = route.legs[k]
         when = f"from {duration(leg.start_s)} to {duration(leg.start_s + leg.seconds)}"
         lines = [f"{study.step_number(id)}  {step_text(study, id)}", f"{when}, {leg.tool or 'by hand'}, {leg.basis}"]
+        if leg.fetch:
+            lines.append(f"while waiting before it: fetch the {leg.fetch}")
         if self._slack[k] >= 1:
             lines.append(f"{duration(self._slack[k])} slack: it fills a wait")
         lines += [f"then {duration(leg.wait_s)} to soak" for soak in self._soaks if soak.step == id]

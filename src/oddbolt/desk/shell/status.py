@@ -14,11 +14,12 @@ from oddbolt.core.study.tally import tally
 from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.shell.frame import Rail, Readout, Sill
 from oddbolt.desk.state.actions import Action
-from oddbolt.desk.state.figures import AT_ONCE_STEPS
 
 TICK_MS = 500
 #: how long a study just opened is in sight before the rail tells the state of every stage
 STATES_MS = 250
+#: up to so many steps what is being said is tried on the study, to tell its cautions before it is done
+AHEAD_STEPS = 150
 
 
 class Status(QObject):
@@ -119,7 +120,7 @@ class Status(QObject):
         """What is being said asks for care before it is done: its cautions go to the sill at once."""
         study, reading = self.session.study, self.desk.say.reading
         ahead: tuple[str, ...] = ()
-        if not reading.empty and len(study.steps) <= AT_ONCE_STEPS:
+        if not reading.empty and len(study.steps) <= AHEAD_STEPS:
             try:
                 tried, ids = log(study, reading)
             except OddBoltError:

@@ -24,7 +24,7 @@ from oddbolt.desk.state.background import Background, tell
 from oddbolt.desk.state.session import Session
 
 #: Up to this many steps figures are computed in the hand's own time.
-AT_ONCE_STEPS = 150
+AT_ONCE_STEPS = 40
 #: How long the hand's own work goes before what is worked out beside it, in ms.
 HEAD_START_MS = 80
 #: Time for the proof of a route before the best so far is shown, and before it is left at that, in s.

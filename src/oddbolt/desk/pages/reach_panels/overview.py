@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from oddbolt.core.reach.overview import PartOverview
 from oddbolt.core.study import Study
-from oddbolt.core.study.formatting import duration_span, plural, span
+from oddbolt.core.study.formatting import plural, span
 from oddbolt.desk.pages.reach_panels.panel import ReachPanel
 from oddbolt.desk.state.figures import Figures
 from oddbolt.desk.state.session import Session
@@ -47,7 +47,7 @@ def _cells(study: Study, glance: PartOverview) -> list[Cell]:
     return [
         (name, name.casefold()),
         (span(steps.least, steps.most, "steps"), steps.least),
-        (duration_span(seconds.least, seconds.most), seconds.least),
+        (glance.reach.time, seconds.least),
         (str(len(glance.tools)), len(glance.tools)),
         (str(glance.renewals), glance.renewals),
         (f"{glance.risk:g}", glance.risk),
