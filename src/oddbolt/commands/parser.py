@@ -141,9 +141,7 @@ def parser() -> Parser:
         "--measured", nargs="+", type=float, metavar="MM", help="lengths measured in one group: which one stands out"
     )
     torque = add("torque", fasteners.torque, "What torque suits a screw, and the order to tighten in.", study=False)
-    torque.add_argument(
-        "thread", help="such as M2.5, or M3x0.35; or a driver such as IP5, for the largest thread usual with it"
-    )
+    torque.add_argument("thread", help="such as M2.5 or M3x0.35; or a driver such as IP5, for its largest usual thread")
     torque.add_argument("--into", default="metal", help="metal, plastic or insert")
     torque.add_argument("--class", dest="klass", default="8.8", help="property class: 4.8 to 12.9, A2-70")
     torque.add_argument("--typed", default="", help="a torque to hold against it, such as “13 N·m”")

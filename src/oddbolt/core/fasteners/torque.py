@@ -3,8 +3,8 @@
 Into metal, the torque that brings the screw to nine tenths of its yield under tension and twisting together (VDI 2230,
 formulas from memory, unverified), from the least to the most friction; into plastic, shares of the torque that strips
 the boss; into an insert, shares of what pulls it out (both common practice, no source). Never above three quarters of
-the least breaking torque (ISO 898-7), which is computed for a thread that has no row: 0.84 of the least tensile strength
-over a core that is no thicker than d - 1.52 P. This lies 0 to 9 % under each row of the standard from M1 to M10.
+the least breaking torque (ISO 898-7), which is computed for a thread that has no row: 0.84 of the tensile strength over
+a core of d - 1.52 P. This lies 0 to 9 % under each row of the standard from M1 to M10.
 """
 
 from __future__ import annotations
@@ -44,7 +44,7 @@ MIXED = ("N·cm", "N·m", "mN·m", "lbf·in", "ozf·in", "kgf·cm")
 @frozen
 class TorqueWindow:
     """Least and most torque that suits, the least that breaks the screw or None, what strips the hole or None, all
-    N·cm; the formula in words and its source. ``capped`` says that the limit below breaking, and not the formula, ends the
+    N·cm; the formula in words and its source. ``capped`` says that the limit below breaking, not the formula, ends the
     window; ``computed`` that the breaking torque is a computed lower bound."""
 
     low_ncm: float
@@ -95,7 +95,7 @@ def window(thread: Thread, into: str = "metal", klass: str = "8.8", engaged_mm: 
 
 
 def breaking_bound_ncm(thread: Thread) -> float | None:
-    """A torque in N·cm that a metric screw of class 8.8 holds at the least; None for other threads. After the formula of
+    """A torque in N·cm that a metric screw of class 8.8 holds at the least; None for other threads. By the formula of
     ISO 898-7, from memory, unverified: π/16 · d³ · 0.84 · 800 MPa over a core of d - 1.52 P."""
     if thread.kind not in ("coarse", "fine"):
         return None
@@ -151,11 +151,8 @@ def held_against(ncm: float, thread: Thread, found: TorqueWindow, into: str) -> 
     if found.strip_ncm is not None and ncm >= found.strip_ncm:
         bits.append(f"it strips the hole, which holds about {_shown(found.strip_ncm)}")
     if found.break_ncm is not None and ncm >= found.break_ncm:
-        bits.append(
-            f"it breaks the screw, which holds {_shown(found.break_ncm)}"
-            if not found.computed
-            else f"it may break the screw, which is sure to hold {_shown(found.break_ncm)} only"
-        )
+        sure = f"may break the screw, which is sure to hold {_shown(found.break_ncm)}"
+        bits.append(f"it {sure if found.computed else f'breaks the screw, which holds {_shown(found.break_ncm)}'}")
     far = ncm > 3 * found.high_ncm or ncm < found.low_ncm / 3
     meant = likely_meant(ncm, 0.3 * found.low_ncm, found.high_ncm) if far else ()
     asked = f" {' or '.join(meant)} meant?" if meant else ""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
 from attrs import evolve, field, fields, frozen
@@ -18,6 +19,11 @@ class Piece:
     sure: float = 1.0
 
 
+def _named(names: Iterable[str]) -> tuple[str, ...]:
+    """Only names that have letters or figures in them: what is left of a sentence may be none."""
+    return tuple(name for name in names if any(c.isalnum() for c in name))
+
+
 @frozen
 class DraftStep:
     """A drafted step. Unset fields are empty or None; lengths in mm, torque in N·cm, times in s."""
@@ -32,9 +38,9 @@ class DraftStep:
     length_mm: float | None = None
     finish: str = ""
     head: str = ""
-    parts: tuple[str, ...] = ()
+    parts: tuple[str, ...] = field(default=(), converter=_named)
     place: str = ""
-    under: tuple[str, ...] = ()
+    under: tuple[str, ...] = field(default=(), converter=_named)
     over: tuple[str, ...] = ()
     tool: str = ""
     agent: str = ""
