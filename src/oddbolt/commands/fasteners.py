@@ -35,6 +35,7 @@ def identify(options: argparse.Namespace) -> int:
                         "against": list(c.speaks_against),
                         "source": c.source,
                         "verified": c.verified,
+                        "confirmed": c.confirmed,
                     }
                     for c in found.candidates
                 ],
@@ -59,7 +60,8 @@ def identify(options: argparse.Namespace) -> int:
     if found.advice:
         print(found.advice)
     if found.candidates and not all(c.verified for c in found.candidates):
-        print("Tables unverified, from memory.")
+        best = found.candidates[0].confirmed
+        print(f"Tables from memory, {'those of the first confirmed by independent tables' if best else 'unverified'}.")
     return 0
 
 

@@ -24,7 +24,15 @@ from oddbolt.core.study import Joint, Study, change
 
 Floats = NDArray[np.float64]
 #: how usual each kind of thread is among small devices, and a seldom one of its kind (common practice, no source)
-USUAL = {"coarse": 1.0, "fine": 0.04, "miniature": 0.15, "plastic": 0.25, "sheet metal": 0.15}
+USUAL = {
+    "coarse": 1.0,
+    "fine": 0.04,
+    "inch coarse": 0.05,
+    "inch fine": 0.02,
+    "miniature": 0.15,
+    "plastic": 0.25,
+    "sheet metal": 0.15,
+}
 SELDOM, OWN_HEAD, STANDARD = 0.15, 0.35, 0.65
 #: a figure that fits nothing costs no more than this: a slip of the hand is always possible
 SLIP = 1e-7
@@ -55,11 +63,14 @@ class Candidate:
     speaks_against: tuple[str, ...]
     source: str
     verified: bool
+    confirmed: bool = False
 
     @property
     def label(self) -> str:
         """ "M1.6, cross PH00, small pan cross" """
-        thread = self.thread if self.kind == "fine" else f"{self.thread} × {self.pitch_mm:g}"
+        thread = (
+            self.thread if self.kind == "fine" or self.kind.startswith("inch") else f"{self.thread} × {self.pitch_mm:g}"
+        )
         return ", ".join([thread, *filter(None, (self.drive and screw_label(self.drive, self.size), self.head))])
 
 
@@ -114,12 +125,17 @@ class _Pool:
             d = thread.diameter_mm
             row = _row_of(worn_by, thread) if worn_by is not None else None
             if row is not None and row[0]:
-                limits |= {"head": (0.92 * row[0], 1.005 * row[0]), "height": (0.85 * row[1], 1.02 * row[1])}
+                assert worn_by is not None
+                limits |= {
+                    "head": (worn_by.span[0] * row[0], worn_by.span[1] * row[0]),
+                    "height": (worn_by.tall[0] * row[1], worn_by.tall[1] * row[1]),
+                }
             elif row is None:
                 limits |= {"head": (1.25 * d, 2.6 * d), "height": (0.25 * d, 1.1 * d)}
             if shape is not None and size in shape.sizes:
                 width = shape.sizes[size]
-                limits["recess"] = (width * (1 - shape.spread), width * (1 + shape.spread))
+                spread = shape.spread_of(size)
+                limits["recess"] = (width * (1 - spread), width * (1 + spread))
             for key, span in limits.items():
                 self.low[key][n], self.high[key][n] = span
         self.thread_names = np.array([row[0].name for row in rows])
@@ -139,7 +155,7 @@ def _row_of(head: Head, thread: Thread) -> tuple[float, float, str] | None:
         return head.rows.get(thread.name)
     if thread.kind == "fine":
         return head.rows.get(thread.name.split("x")[0])
-    if head.shape in ("none", "hexagon", "cylinder"):
+    if head.shape in ("none", "hexagon", "cylinder") or thread.kind.startswith("inch"):
         return None
     near = min(head.rows, key=lambda name: abs(threads()[name].diameter_mm - thread.diameter_mm))
     return head.rows[near] if abs(threads()[near].diameter_mm / thread.diameter_mm - 1) < 0.08 else None
@@ -286,6 +302,7 @@ def _candidate(
         tuple(bad),
         "; ".join(row.source for row in rows),
         all(row.verified for row in rows),
+        all(row.confirmed for row in rows),
     )
 
 

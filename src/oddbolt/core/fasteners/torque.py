@@ -64,8 +64,9 @@ def window(thread: Thread, into: str = "metal", klass: str = "8.8", engaged_mm: 
     if klass not in YIELD_MPA:
         raise BenchError(f"“{klass}” is not a known property class; choose one of: {', '.join(YIELD_MPA)}.")
     if into not in materials_of(thread):
+        why = "has no property class here" if thread.kind.startswith("inch") else "cuts its own hole"
         raise BenchError(
-            f"{thread.name} is a {thread.kind} thread, which cuts its own hole: no torque into {into} is known for it."
+            f"{thread.name} is a {thread.kind} thread, which {why}: no torque into {into} is known for it."
         )
     row = breaking_torque_ncm("", "", thread.name)
     breaks = row if row is not None else breaking_bound_ncm(thread)
@@ -111,6 +112,8 @@ def usual_thread(drive: str, size: str) -> Thread | None:
 
 def materials_of(thread: Thread) -> tuple[str, ...]:
     """What a screw of this thread is driven into, of :data:`MATERIALS`."""
+    if thread.kind.startswith("inch"):
+        return ("plastic", "insert")
     return ("plastic",) if thread.kind in ("plastic", "sheet metal") else MATERIALS
 
 

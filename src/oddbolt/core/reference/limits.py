@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from oddbolt.core.reference.tables import Thread
 
+INCH_MM = 25.4
 #: lengths that screws are made in, mm (ISO 888, from memory, unverified; below 2 mm common practice)
 LENGTHS_MM = tuple(
     float(v)
@@ -27,8 +28,8 @@ def allowance_mm(pitch_mm: float) -> float:
 def outer_limits_mm(thread: Thread) -> tuple[float, float]:
     """Least and largest outer diameter that a screw of this thread has, mm.
 
-    Metric coarse and fine: 6g. Miniature: 4h. Sheet metal: 4 % below (ISO 1478, from memory, unverified). Plastic: 3 %
-    to both sides (common practice, no source).
+    Metric coarse and fine: 6g. Miniature: 4h. Inch: class 2A of ASME B1.1. Sheet metal: 0.14, 0.18 or 0.22 mm below by
+    size (ISO 1478). All from memory, unverified. Plastic: 3 % to both sides (common practice, no source).
     """
     d, p = thread.diameter_mm, thread.pitch_mm
     if thread.kind in ("coarse", "fine"):
@@ -36,8 +37,13 @@ def outer_limits_mm(thread: Thread) -> tuple[float, float]:
         return top - tolerance_mm(p), top
     if thread.kind == "miniature":
         return d - tolerance_mm(p, 4), d
+    if thread.kind.startswith("inch"):
+        across, turn = d / INCH_MM, p / INCH_MM
+        allowance = 0.3 * (0.0015 * across ** (1 / 3) + 0.0015 * across**0.5 + 0.015 * turn ** (2 / 3))
+        top = (across - allowance) * INCH_MM
+        return top - 0.06 * turn ** (2 / 3) * INCH_MM, top
     if thread.kind == "sheet metal":
-        return 0.96 * d, d
+        return d - (0.14 if d < 3 else 0.18 if d < 6 else 0.22), d
     return 0.97 * d, 1.03 * d
 
 

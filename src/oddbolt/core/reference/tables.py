@@ -21,7 +21,8 @@ def table(name: str) -> Mapping[str, Any]:
 @frozen
 class Thread:
     """A thread: outer diameter and pitch in mm, least breaking torque (class 8.8) in N·cm or None. ``kind`` is
-    "coarse", "fine", "miniature", "plastic" or "sheet metal"; a ``seldom`` one is met seldom."""
+    "coarse", "fine", "miniature", "plastic", "sheet metal", "inch coarse" or "inch fine"; a ``seldom`` one is met
+    seldom. ``confirmed`` names independent tables that have the same diameter and pitch."""
 
     name: str
     diameter_mm: float
@@ -31,12 +32,14 @@ class Thread:
     seldom: bool
     source: str
     verified: bool
+    confirmed: str
 
 
 @frozen
 class Head:
     """A head of a standard: for each thread its diameter (across flats of a hexagon) and height at the most, mm, and
-    the size of its recess. Diameter 0: no head."""
+    the size of its recess. Diameter 0: no head. What is made lies within ``span`` times that diameter and ``tall``
+    times that height. ``confirmed`` names independent tables with the same rows."""
 
     id: str
     shape: str
@@ -44,11 +47,15 @@ class Head:
     source: str
     verified: bool
     rows: Mapping[str, tuple[float, float, str]]
+    span: tuple[float, float] = (0.92, 1.005)
+    tall: tuple[float, float] = (0.85, 1.02)
+    confirmed: str = ""
 
 
 @frozen
 class Recess:
-    """How wide the sizes of a drive are, mm, measured ``across`` what; ``spread`` is the relative variation."""
+    """How wide the sizes of a drive are, mm, measured ``across`` what; ``spread`` is the relative variation,
+    ``spreads`` that of single sizes."""
 
     drive: str
     across: str
@@ -56,6 +63,12 @@ class Recess:
     source: str
     verified: bool
     sizes: Mapping[str, float]
+    spreads: Mapping[str, float] = {}
+    confirmed: str = ""
+
+    def spread_of(self, size: str) -> float:
+        """The relative variation of a size."""
+        return self.spreads.get(size, self.spread)
 
 
 @frozen
@@ -102,11 +115,7 @@ def threads() -> Mapping[str, Thread]:
     """Threads by name ("M1.6", "M3x0.35", "S0.8", "ST2.9", "plastic 2.2")."""
     kinds = table("threads")["kind"]
     return {
-        row["name"]: Thread(
-            **{"breaking_ncm": None, "seldom": False, **row},
-            source=kinds[row["kind"]]["source"],
-            verified=kinds[row["kind"]]["verified"],
-        )
+        row["name"]: Thread(**{"breaking_ncm": None, "seldom": False, "confirmed": "", **kinds[row["kind"]], **row})
         for row in table("threads")["thread"]
     }
 
@@ -115,7 +124,8 @@ def threads() -> Mapping[str, Thread]:
 def heads() -> Mapping[str, Head]:
     """Heads by id ("pan cross", "socket cap")."""
     made = ({**row, "rows": {k: (v[0], v[1], v[2]) for k, v in row["rows"].items()}} for row in table("heads")["head"])
-    return {row["id"]: Head(**row) for row in made}
+    pairs = ({**row, **{k: tuple(row[k]) for k in ("span", "tall") if k in row}} for row in made)
+    return {row["id"]: Head(**row) for row in pairs}
 
 
 @cache
@@ -141,8 +151,18 @@ def drives() -> Mapping[str, Drive]:
     }
 
 
+#: number or fraction and threads to the inch, with or without the series
+INCH = re.compile(
+    r"(?:UN[CF]\s*)?(?:#|no\.?\s*|nr\.?\s*)?(?P<size>\d{1,2}|1/4)\s*-\s*(?P<turns>\d\d)(?![\d.])", re.IGNORECASE
+)
+
+
 def thread_of(text: str) -> Thread | None:
-    """The thread that a designation such as "M1.4 x 0.3 x 4" or "M1,4" begins with."""
+    """The thread that a designation such as "M1.4 x 0.3 x 4", "M1,4", "#4-40" or "UNC 6-32" begins with."""
+    inch = INCH.match(text.strip())
+    if inch:
+        number = inch["size"] if "/" in inch["size"] else f"#{int(inch['size'])}"
+        return threads().get(f"{number}-{inch['turns']}")
     figures = [part.strip() for part in text.strip().upper().replace(",", ".").replace("×", "X").split("X")]
     return _by_name().get("X".join(figures[:2])) or _by_name().get(figures[0])
 
