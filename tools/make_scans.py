@@ -1,6 +1,8 @@
 """Makes ray-traced pictures of screws on the gauge mat with ground truth, for the tests of the screw scan.
 
-    python tools/make_scans.py FOLDER --count 6 --seed 1 --width 2400
+    python tools/make_scans.py FOLDER --count 6 --seed 1 --width 2400 [--shapes plain|flange|pointed|mixed] [--light day|tungsten]
+
+``flange`` are wide thin heads on short shanks, ``pointed`` screws for plastics and sheet metal with a cone for a tip.
 
 Needs POV-Ray (Debian: povray). Every picture FOLDER/NNN.jpg has its truth beside it, NNN.json: the screws with their place
 on the mat, length under the head, whole length, head and shank diameter in mm, and what lies there that is no screw.
@@ -26,6 +28,15 @@ SIZES = {
     "M2.5": (2.5, 0.45, 5.0, 2.1, 4.7),
     "M3": (3.0, 0.5, 5.6, 2.4, 5.5),
 }
+#: thread -> diameter and height of a wafer or flange head
+FLANGES = {"M1.4": (3.4, 0.5), "M1.6": (4.0, 0.6), "M2": (4.8, 0.7), "M2.5": (6.0, 0.9), "M3": (7.0, 1.1)}
+KINDS = {
+    "plain": ["pan", "pan", "countersunk"],
+    "flange": ["flange"],
+    "pointed": ["pointed"],
+    "mixed": ["pan", "countersunk", "flange", "pointed"],
+}
+LIGHTS = {"day": (1.0, 1.0, 1.0), "tungsten": (1.0, 0.72, 0.42)}
 FINISHES = {
     "zinc": "pigment { rgb <0.62,0.63,0.64> } finish { ambient 0.05 diffuse 0.45 specular 0.6 roughness 0.02 reflection 0.25 metallic }",
     "dull": "pigment { rgb <0.50,0.50,0.51> } finish { ambient 0.08 diffuse 0.65 specular 0.2 roughness 0.08 reflection 0.05 metallic }",
@@ -37,9 +48,21 @@ FINISHES = {
 def screw_pov(kind: str, thread: str, length: float, finish: str) -> str:
     """One screw with its axis along x, the underside of its head (outer face of a countersunk one) at 0, tip at ``length``."""
     d, pitch, pan, high, sunk = SIZES[thread]
-    r, core = d / 2, d / 2 - 0.6 * pitch
+    point = 0.0
+    if kind == "flange":
+        pan, high = FLANGES[thread]
+    if kind == "pointed":
+        pitch, point = 0.45 * d, 0.9 * d
+    r, core = d / 2, d / 2 - (0.19 * d if kind == "pointed" else 0.6 * pitch)
     parts = []
-    if kind == "pan":
+    if kind == "flange":
+        parts.append(
+            f"difference {{ union {{ cylinder {{ <{-0.7 * high},0,0>,<0,0,0>,{pan / 2} }} cone {{ <{-high},0,0>,{0.42 * pan},<{-0.7 * high},0,0>,{pan / 2} }} }} "
+            f"box {{ <{-high - 1},{-0.06 * pan},{-0.2 * pan}>,<{-0.4 * high},{0.06 * pan},{0.2 * pan}> }} "
+            f"box {{ <{-high - 1},{-0.2 * pan},{-0.06 * pan}>,<{-0.4 * high},{0.2 * pan},{0.06 * pan}> }} }}"
+        )
+        begin = 0.0
+    elif kind in ("pan", "pointed"):
         parts.append(
             f"difference {{ intersection {{ cylinder {{ <{-high},0,0>,<0,0,0>,{pan / 2} }} sphere {{ <{pan * 0.55 - high},0,0>,{pan * 0.62} }} }} "
             f"box {{ <{-high - 1},{-0.08 * pan},{-0.28 * pan}>,<{-0.45 * high},{0.08 * pan},{0.28 * pan}> }} "
@@ -55,11 +78,14 @@ def screw_pov(kind: str, thread: str, length: float, finish: str) -> str:
         )
         begin = depth
     x, tip = begin, length - 0.4 * pitch
+    if point:  # the thread runs out on the cone
+        tip = length - point
+        parts.append(f"cone {{ <{tip},0,0>,{core:.3f},<{length},0,0>,0.03 }}")
     while x < tip - pitch:
         parts.append(f"cone {{ <{x:.3f},0,0>,{core:.3f},<{x + 0.45 * pitch:.3f},0,0>,{r:.3f} }}")
         parts.append(f"cone {{ <{x + 0.45 * pitch:.3f},0,0>,{r:.3f},<{x + pitch:.3f},0,0>,{core:.3f} }}")
         x += pitch
-    parts.append(f"cylinder {{ <{begin},0,0>,<{length},0,0>,{core:.3f} }}")
+    parts.append(f"cylinder {{ <{begin},0,0>,<{length - point},0,0>,{core:.3f} }}")
     return f"union {{ {' '.join(parts)} {FINISHES[finish]} }}"
 
 
@@ -69,7 +95,9 @@ def laid(pov: str, head_mm: float, shank_mm: float, length: float, x: float, y: 
     return f"object {{ {pov} rotate <0,0,{-sink:.3f}> translate <0,{head_mm / 2:.3f},0> rotate <0,{turn:.2f},0> translate <{x:.3f},0,{-y:.3f}> }}"
 
 
-def scene(r: np.random.Generator, count: int, odd: bool, touching: bool) -> tuple[str, dict]:
+def scene(
+    r: np.random.Generator, count: int, odd: bool, touching: bool, shapes: str = "plain", light: str = "day"
+) -> tuple[str, dict]:
     sheet = mat()
     left, top, right, bottom = sheet.field
     kinds = []
@@ -77,9 +105,11 @@ def scene(r: np.random.Generator, count: int, odd: bool, touching: bool) -> tupl
         thread = str(r.choice(list(SIZES)))
         length = float(r.choice([3, 4, 5, 6, 8, 10, 12, 16]))
         length = max(length, 2.2 * SIZES[thread][0])
-        kinds.append(
-            (str(r.choice(["pan", "pan", "countersunk"])), thread, round(length, 2), str(r.choice(list(FINISHES))))
-        )
+        shape = str(r.choice(KINDS[shapes]))
+        if shape == "flange":
+            steep = (FLANGES[thread][0] - SIZES[thread][0]) / 2 / 0.8  # a shorter one stands on its head
+            length = max(float(r.choice([1.5, 2, 2.5, 3, 4, 5])), round(steep, 1))
+        kinds.append((shape, thread, round(length, 2), str(r.choice(list(FINISHES)))))
     if r.random() < 0.5:  # a look-alike
         k = kinds[0]
         kinds.append((k[0], k[1], round(k[2] + float(r.choice([0.5, 1.0])), 2), k[3]))
@@ -96,12 +126,15 @@ def scene(r: np.random.Generator, count: int, odd: bool, touching: bool) -> tupl
 
     def put(kind: str, thread: str, length: float, finish: str, x: float, y: float, turn: float) -> None:
         d, _p, pan, high, sunk = SIZES[thread]
-        head = pan if kind == "pan" else sunk
-        lead = -high if kind == "pan" else 0.0
+        if kind == "flange":
+            pan, high = FLANGES[thread]
+        head = sunk if kind == "countersunk" else pan
+        lead = 0.0 if kind == "countersunk" else -high
         middle = (lead + length) / 2
         a = np.radians(turn)
         at_x, at_y = x - middle * np.cos(a), y - middle * np.sin(a)
-        bodies.append(laid(screw_pov(kind, thread, length, finish), head, d, length, at_x, at_y, turn))
+        rests = 0.06 if kind == "pointed" else d
+        bodies.append(laid(screw_pov(kind, thread, length, finish), head, rests, length, at_x, at_y, turn))
         screws.append(
             {
                 "kind": kind,
@@ -162,12 +195,13 @@ def scene(r: np.random.Generator, count: int, odd: bool, touching: bool) -> tupl
     roll = np.radians(sideways)
     lamp = centre + np.array([r.uniform(-250, 250), r.uniform(250, 500), r.uniform(-250, 250)])
     warm = r.uniform(0.85, 1.0)
+    tint = LIGHTS[light]
     strong, fill = r.uniform(0.65, 1.0), r.uniform(0.25, 0.5)
     matte = r.uniform(0.0, 0.12)
     text = f"""#version 3.7;
-global_settings {{ assumed_gamma 1.0 ambient_light rgb {fill:.3f} }}
+global_settings {{ assumed_gamma 1.0 ambient_light rgb <{fill * tint[0]:.3f},{fill * tint[1]:.3f},{fill * tint[2]:.3f}> }}
 camera {{ location <{eye[0]:.3f},{eye[1]:.3f},{eye[2]:.3f}> right x*4/3 up y sky <{np.sin(roll):.4f},0.0001,{np.cos(roll):.4f}> angle {view:.2f} look_at <{centre[0]},0,{centre[2]}> }}
-light_source {{ <{lamp[0]:.1f},{lamp[1]:.1f},{lamp[2]:.1f}> rgb <{strong},{strong * (1 + warm) / 2:.3f},{strong * warm:.3f}> area_light <70,0,0>,<0,0,70>,5,5 adaptive 1 jitter circular orient }}
+light_source {{ <{lamp[0]:.1f},{lamp[1]:.1f},{lamp[2]:.1f}> rgb <{strong * tint[0]:.3f},{strong * (1 + warm) / 2 * tint[1]:.3f},{strong * warm * tint[2]:.3f}> area_light <70,0,0>,<0,0,70>,5,5 adaptive 1 jitter circular orient }}
 light_source {{ <{-lamp[0]:.1f},600,{-lamp[2]:.1f}> rgb {fill * 0.5:.3f} shadowless }}
 sky_sphere {{ pigment {{ gradient y color_map {{ [0 rgb 0.35] [0.5 rgb 0.6] [1 rgb 0.85] }} }} }}
 plane {{ y, -0.4 pigment {{ rgb <0.36,0.30,0.25> }} finish {{ diffuse 0.7 ambient 0.4 }} }}
@@ -200,6 +234,8 @@ def main() -> None:
     parser.add_argument("--count", type=int, default=4)
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--width", type=int, default=2400)
+    parser.add_argument("--shapes", choices=sorted(KINDS), default="plain")
+    parser.add_argument("--light", choices=sorted(LIGHTS), default="day")
     parser.add_argument("--screws", type=int, default=0, help="how many a picture; 0: from 4 to 40")
     options = parser.parse_args()
     options.folder.mkdir(parents=True, exist_ok=True)
@@ -207,7 +243,7 @@ def main() -> None:
     for n in range(options.count):
         r = np.random.default_rng(options.seed * 1000 + n)
         count = options.screws or int(r.integers(4, 41))
-        text, truth = scene(r, count, odd=n % 3 == 1, touching=n % 3 == 2)
+        text, truth = scene(r, count, odd=n % 3 == 1, touching=n % 3 == 2, shapes=options.shapes, light=options.light)
         name = f"{options.seed:02d}{n:02d}"
         source = options.folder / f"{name}.pov"
         source.write_text(text)

@@ -14,10 +14,22 @@ from oddbolt.core.vision.find import Found, find_mat, flattened
 from oddbolt.core.vision.groups import Group, grouped
 from oddbolt.core.vision.mat import RULER_MM, Floats, Picture, cv
 from oddbolt.core.vision.screw_fit import Lying, measured
-from oddbolt.core.vision.segment import HOLE_MM2, SMALLEST_MM2, Split, fainter, field_seen, objects, pieces, split
+from oddbolt.core.vision.segment import (
+    HOLE_MM2,
+    SMALLEST_MM2,
+    Split,
+    fainter,
+    field_seen,
+    objects,
+    paper_white,
+    pieces,
+    split,
+)
 
 #: px per mm that is worked at
 COARSEST, FINEST = 6.0, 10.5
+#: px per mm at which the paper is looked at
+PAPER_SCALE = 2.0
 #: a fit that leaves more than this, or explains less, is looked at once more for what mirrors the mat; what that finds
 #: is taken if it leaves less than ``CLEAR``
 DEAR, POOR, CLEAR = 30.0, 0.9, 60.0
@@ -29,6 +41,8 @@ STOUT = 1.9
 HIGHEST, LONG = 0.62, 3.0
 #: what fills so much of its convex hull, and is not so many times as long as wide, is a nut or a washer
 SOLID, SLIM = 0.945, 1.8
+#: what fills more, up to this, is a screw only if that leaves next to nothing unexplained
+FULLER, CLEARLY = 0.972, 14.0
 #: a head is not so many times as wide as its shank
 WIDEST = 3.3
 #: what is shorter is a crumb
@@ -92,7 +106,7 @@ def scan(picture: Picture, stopped: Callable[[], bool] = _never, ruler_mm: float
     found = find_mat(picture)
     _go_on(stopped)
     scale = float(np.clip(found.px_per_mm * 1.1, COARSEST, FINEST))
-    seen = split(flattened(picture, found, scale, field_seen(found.sheet)), scale)
+    seen = split(flattened(picture, found, scale, field_seen(found.sheet)), scale, _white(picture, found))
     _go_on(stopped)
     things = []
     for patch, corner in pieces(objects(seen), scale):
@@ -103,6 +117,16 @@ def scan(picture: Picture, stopped: Callable[[], bool] = _never, ruler_mm: float
     printed = ruler_mm / RULER_MM
     things = [evolve(t, readings=tuple(_scaled(r, printed) for r in t.readings)) for t in things]
     return sorted_out(things, found)
+
+
+def _white(picture: Picture, found: Found) -> NDArray[np.float32]:
+    """The colour of the light, from the paper round the field."""
+    wide, high = found.sheet.width_mm, found.sheet.height_mm
+    sheet = flattened(picture, found, PAPER_SCALE, (0.0, 0.0, wide, high))
+    left, top, right, bottom = (round(v * PAPER_SCALE) for v in found.sheet.field)
+    field = np.zeros(sheet.shape[:2], bool)
+    field[top:bottom, left:right] = True
+    return paper_white(sheet, field)
 
 
 def _looked_again(things: list[Seen], seen: Split, found: Found, stopped: Callable[[], bool]) -> list[Seen]:
@@ -215,12 +239,10 @@ def _one(patch: Floats, origin: tuple[float, float], scale: float, found: Found)
     x_mm = origin[0] + (float(xs.mean()) + 0.5) / scale if len(xs) else origin[0]
     y_mm = origin[1] + (float(ys.mean()) + 0.5) / scale if len(ys) else origin[1]
     readings = measured(patch, scale, origin, found.camera.place)
-    likely = readings if (readings and _solid(contours) < SOLID) or _slim(readings) else ()
+    solid = _solid(contours) if readings else 1.0
+    likely = readings if solid < SOLID or _slim(readings) or (solid < FULLER and _clear(readings)) else ()
     if likely and _stout(likely[0]):  # a short countersunk one may look like one with a high head
-        sunk = (r for r in readings[1:] if r.shape == "countersunk")
-        likely = tuple(
-            r for r in sunk if not _stout(r) and r.head_mm > 1.3 * r.shank_mm and r.overall_mm > 1.4 * r.head_mm
-        )
+        likely = tuple(r for r in readings[1:] if not _stout(r) and _else_read(r))
     why = "" if likely else "round: a washer, a nut, or a screw on its head"
     return Seen(likely or readings, why, x_mm, y_mm, outline)
 
@@ -234,6 +256,20 @@ def _solid(contours: Sequence[NDArray[np.int32]]) -> float:
 def _slim(readings: tuple[Lying, ...]) -> bool:
     """Whether it is so long that it need not narrow below its head to be a screw."""
     return bool(readings) and readings[0].overall_mm > SLIM * readings[0].head_mm
+
+
+def _else_read(screw: Lying) -> bool:
+    """Whether a reading may stand where the likeliest is none of a screw."""
+    if screw.shape == "countersunk":
+        return screw.head_mm > 1.3 * screw.shank_mm and screw.overall_mm > 1.4 * screw.head_mm
+    return screw.shape != "headless" and screw.fit > STUBBY_FIT and 1.6 * screw.shank_mm < screw.head_mm
+
+
+def _clear(readings: tuple[Lying, ...]) -> bool:
+    """Whether a screw explains so well what is nearly round that it is one: a short shank below a wide head."""
+    best = readings[0]
+    wide = best.head_mm / max(best.shank_mm, 1e-6)
+    return best.fit >= 0.97 and best.cost < CLEARLY and 1.5 < wide < WIDEST and best.length_mm > 0.4 * best.shank_mm
 
 
 def _stout(screw: Lying) -> bool:

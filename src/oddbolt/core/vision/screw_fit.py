@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import numpy as np
 from attrs import frozen
+from numpy.typing import NDArray
 
 from oddbolt.core.vision.mat import Floats, cv
 
@@ -33,7 +34,18 @@ THREADED = 1.07
 ASTRAY_MM = 0.12
 #: how much of the head's radius counts as its end, and how much the rest counts against it
 NEAR_HEAD, FAR = 1.7, 0.3
+#: a shape that ends in this has a cone for its tip, seen up to where it is so thin (radius, mm: three px)
+CONE, CONE_SEEN_MM = "^", 0.16
+#: how long the cone usually is against the thread's diameter, how far that varies; it is taken if it leaves less
+#: than this share of what a chamfered tip leaves
+CONE_USUAL, CONE_SPREAD, CONE_BETTER = 1.0, 0.25, 0.82
 MOST_POINTS = 100
+#: the sine of the steepest that a short screw lies on a wide head
+STEEPEST = 0.93
+#: what is not so many times as long as wide (variances) is tried along so many axes
+ROUND, AXES, LIKELY = 1.5, 16, 4
+#: what is not so many times as long as wide (variances) is tried across, too
+SLENDER = 4.5
 
 
 @frozen
@@ -63,13 +75,16 @@ def measured(share: Floats, scale: float, origin: tuple[float, float], eye: Floa
     """Measure the one object in ``share`` (how much of each pixel is object, 0 to 1), whose upper left corner lies at
     ``origin`` mm; ``eye`` is the camera's place. The ways it may be read, the likeliest first: with a domed, flat or
     countersunk head, or without; none for what is round or too small to have an axis."""
-    start = _start(share, scale, origin)
-    if start is None:
-        return ()
+    starts = _starts(share, scale, origin)
     line = outline(share, scale, origin)
-    if len(line) < 16:
+    if not starts or len(line) < 16:
         return ()
     line = line[:: max(1, len(line) // MOST_POINTS)]
+    start = starts[0]
+    if len(starts) > 1:  # the fit decides which way it lies
+        few = line[:: max(1, len(line) // 40)]
+        likely = sorted((_fitted(few, eye, s, "flat", 4) for s in starts), key=lambda t: t[1])[:LIKELY]
+        start = min((_fitted(few, eye, s, "domed", 8) for s, _ in likely), key=lambda t: t[1])[0]
     raised, cost = _fitted(line, eye, start, "domed")
     if cost > 0.25 * len(line) or raised[1] < 1.4 * raised[2]:  # astray: once more, with a usual head
         again = start.copy()
@@ -88,8 +103,23 @@ def measured(share: Floats, scale: float, origin: tuple[float, float], eye: Floa
     near = _near_head(line, min(tries, key=lambda t: t[1])[0])
     tries = [(sizes, _cost(_residual(line, eye, sizes, shape) * near), shape) for sizes, _, shape in tries]
     tries.sort(key=lambda t: t[1])
+    tries[0] = _with_its_tip(line, eye, *tries[0])
     told = (_told(line, eye, sizes, shape, cost) for sizes, cost, shape in tries)
     return tuple(t for t in told if t is not None)
+
+
+def _with_its_tip(line: Floats, eye: Floats, sizes: Floats, cost: float, shape: str) -> tuple[Floats, float, str]:
+    """The fit with a cone for a tip where that explains the outline better, else as it is."""
+    before = _cost(_residual(line, eye, sizes, shape))
+    start = sizes.copy()
+    start[8] = 1.8 * sizes[2]
+    back = 0.45 * start[8]
+    start[0] += back
+    start[4:6] -= back * np.array([np.cos(sizes[6]), np.sin(sizes[6])])
+    pointed, after = _fitted(line, eye, start, shape + CONE)
+    if after > CONE_BETTER * before or pointed[8] < 0.5 * pointed[2]:
+        return sizes, cost, shape
+    return pointed, cost * after / max(before, 1e-9), shape + CONE
 
 
 def _near_head(line: Floats, sizes: Floats) -> Floats:
@@ -101,14 +131,15 @@ def _near_head(line: Floats, sizes: Floats) -> Floats:
 
 
 def _told(line: Floats, eye: Floats, sizes: Floats, shape: str, cost: float) -> Lying | None:
-    long, big, r, high, x, y, turn, _wall = (float(v) for v in sizes)
+    long, big, r, high, x, y, turn, _wall, _cone = (float(v) for v in sizes)
+    off = np.abs(_distance(line, eye, sizes, shape))
+    shape = shape.removesuffix(CONE)
     if shape == "headless":
         big = r
     if long < 0.5 or r < 0.2:
         return None
     if shape == "countersunk":
         long -= 0.3 * RIM_MM  # the model's rim is blunt as a picture shows it
-    off = np.abs(_distance(line, eye, sizes, shape))
     overall = long + high if shape in RAISED else long
     along = np.array([np.cos(turn), np.sin(turn)])
     middle, ahead = np.array([x, y]) + along * overall / 2, np.array([x, y]) + along * overall * 0.9
@@ -156,6 +187,10 @@ def _discs(sizes: Floats, shape: str) -> list[list[tuple[Floats, Floats]]]:
     long, big, r, high = (sizes[:, n] for n in range(4))
     point = np.minimum(POINT * r, 0.3 * long)
     tip = [(0 * long, TIP * r), (point, r)]
+    if shape.endswith(CONE):
+        shape, point = shape.removesuffix(CONE), np.minimum(sizes[:, 8], 0.8 * long)
+        seen = np.minimum(CONE_SEEN_MM / r, 0.6)
+        tip = [(point * seen, r * seen), (point, r)]
     if shape == "countersunk":
         depth = np.minimum(np.maximum(big - r, 0.05), 0.8 * long)
         neck = long - depth - RIM_MM
@@ -170,8 +205,12 @@ def _discs(sizes: Floats, shape: str) -> list[list[tuple[Floats, Floats]]]:
 
 def _support(sizes: Floats, shape: str, eye: Floats, normals: Floats) -> list[Floats]:
     """How far each piece reaches in each direction, mm: an array (rows of sizes, directions) for every piece."""
-    long, big, r = sizes[:, 0], sizes[:, 1] if shape != "headless" else sizes[:, 2], sizes[:, 2]
-    sine = np.clip((big - r) / np.maximum(long, 0.5), -0.7, 0.7)[:, None, None]
+    plain = shape.removesuffix(CONE)
+    long, big, r = sizes[:, 0], sizes[:, 1] if plain != "headless" else sizes[:, 2], sizes[:, 2]
+    lies = (big - r) / np.maximum(long, 0.5)
+    if shape != plain:  # it sinks until the cone's point or the shank behind it meets the mat
+        lies = np.minimum(big / np.maximum(long, 0.5), (big - r) / np.maximum(long - sizes[:, 8], 0.5))
+    sine = np.clip(lies, -0.7, STEEPEST)[:, None, None]
     cosine = np.sqrt(1 - sine * sine)
     along = np.stack([np.cos(sizes[:, 6]), np.sin(sizes[:, 6])], axis=-1)[:, None]
     across = np.stack([-along[..., 1], along[..., 0]], axis=-1)
@@ -180,7 +219,11 @@ def _support(sizes: Floats, shape: str, eye: Floats, normals: Floats) -> list[Fl
         s = np.stack([d[0] for d in discs], axis=1)[..., None]
         radius = np.stack([d[1] for d in discs], axis=1)[..., None]
         middle = sizes[:, None, 4:6] + s * cosine * along
-        h = r[:, None, None] * cosine + s * sine
+        h = (
+            big[:, None, None] * cosine - (long[:, None, None] - s) * sine
+            if shape != plain
+            else (r[:, None, None] * cosine + s * sine)
+        )
         over = eye[2] - h
         larger = 1 + h / over
         seen = middle + (middle - eye[:2]) * (h / over)
@@ -221,33 +264,37 @@ def _distance(line: Floats, eye: Floats, sizes: Floats, shape: str) -> Floats:
     return found if sizes.ndim > 1 else found[0]
 
 
-FARTHEST = np.array([0.8, 0.4, 0.3, 0.4, 0.8, 0.8, 0.25, 0.1])
-STEPS = np.array([1e-3, 1e-3, 1e-3, 1e-3, 1e-3, 1e-3, 1e-4, 1e-3])
+FARTHEST = np.array([0.8, 0.4, 0.3, 0.4, 0.8, 0.8, 0.25, 0.1, 0.4])
+STEPS = np.array([1e-3, 1e-3, 1e-3, 1e-3, 1e-3, 1e-3, 1e-4, 1e-3, 1e-3])
 #: usual height of a raised head as a share of its radius, and how far it varies
 HIGH, HIGH_SPREAD = 0.72, 0.2
 #: usual diameter of a head against the thread's, and how far it varies (ISO 7045, ISO 7046, ISO 14583: 1.75 to 2)
 WIDE, WIDE_SPREAD = 1.88, 0.16
 
 
-#: what a fit leaves beside the points: how unusual the head's height, width and wall are
-PRIORS = 3
+#: what a fit leaves beside the points: how unusual the head's height, width and wall and the tip's cone are
+PRIORS = 4
 
 
 def _residual(line: Floats, eye: Floats, sizes: Floats, shape: str) -> Floats:
     """What is left of the fit, in the sizes of errors: the points' distances, and how unusual the head is."""
-    rows = np.atleast_2d(sizes)
+    rows, whole = np.atleast_2d(sizes), shape
+    shape = shape.removesuffix(CONE)
     high = (rows[:, 3] / np.maximum(rows[:, 1], 0.1) - HIGH) / HIGH_SPREAD if shape in RAISED else 0 * rows[:, 3]
     wide = (rows[:, 1] / (THREADED * rows[:, 2]) - WIDE) / WIDE_SPREAD if shape != "headless" else 0 * rows[:, 1]
     usual, spread = WALL.get(shape, (0.5, 0.1))
     wall = (rows[:, 7] - usual) / spread
-    found = _distance(line, eye, rows, shape) / ASTRAY_MM
-    out: Floats = np.concatenate([found, high[:, None], wide[:, None], wall[:, None]], axis=1)
+    cone = (rows[:, 8] / (2 * THREADED * rows[:, 2]) - CONE_USUAL) / CONE_SPREAD if whole != shape else 0 * rows[:, 8]
+    found = _distance(line, eye, rows, whole) / ASTRAY_MM
+    out: Floats = np.concatenate([found, high[:, None], wide[:, None], wall[:, None], cone[:, None]], axis=1)
     return out if sizes.ndim > 1 else out[0]
 
 
 def _walled(sizes: Floats, shape: str) -> Floats:
     """These sizes with the usual wall of a head of this shape."""
-    return np.append(sizes[:7], WALL[shape][0])
+    out = sizes.copy()
+    out[7] = WALL[shape][0]
+    return out
 
 
 def _cost(off: Floats) -> float:
@@ -257,7 +304,7 @@ def _cost(off: Floats) -> float:
 
 def _fitted(line: Floats, eye: Floats, start: Floats, shape: str, turns: int = 10) -> tuple[Floats, float]:
     """Sizes (length, head and shank radius, height of the head, x and y of the tip, direction, how far up the head is
-    as wide as its rim) that bring the model onto the outline, and what is left."""
+    as wide as its rim, length of the tip's cone) that bring the model onto the outline, and what is left."""
     sizes = np.array(start, dtype=np.float64)
     off = _residual(line, eye, sizes, shape)
     cost, damping = _cost(off), 1e-2
@@ -271,6 +318,7 @@ def _fitted(line: Floats, eye: Floats, start: Floats, shape: str, turns: int = 1
             trial = sizes + np.clip(change, -FARTHEST, FARTHEST)
             trial[:4] = np.maximum(trial[:4], (0.5, 0.25, 0.2, 0.1))
             trial[7] = np.clip(trial[7], 0.1, 0.95)
+            trial[8] = np.clip(trial[8], 0.2 * trial[2], 0.7 * trial[0])
             trial_off = _residual(line, eye, trial, shape)
             trial_cost = _cost(trial_off)
             if trial_cost < cost:
@@ -288,16 +336,39 @@ def _fitted(line: Floats, eye: Floats, start: Floats, shape: str, turns: int = 1
 # -- where to begin -----------------------------------------------------------------------------------------
 
 
-def _start(share: Floats, scale: float, origin: tuple[float, float]) -> Floats | None:
-    """Rough sizes from the object's widths along its axis; None where it has none."""
+def _starts(share: Floats, scale: float, origin: tuple[float, float]) -> list[Floats]:
+    """Rough sizes from the object's widths along its axis; along several axes where none is plainly longest, as on a
+    wide head with a short shank; none where it is too small."""
     ys, xs = np.nonzero(share > 0.5)
     if len(xs) < 12:
-        return None
-    centre = np.array([xs.mean(), ys.mean()])
+        return []
     values, vectors = np.linalg.eigh(np.cov(np.vstack([xs, ys])))
-    if values[1] < 1.5 * max(values[0], 1e-9):
-        return None
-    axis = vectors[:, 1]
+    axes = [vectors[:, 1]]
+    if values[1] < ROUND * max(values[0], 1e-9):
+        angles = np.radians(np.arange(0, 360, 360 / AXES))
+        axes = list(np.column_stack([np.cos(angles), np.sin(angles)]))
+    either_way = len(axes) == 1
+    found = [s for axis in axes if (s := _along(xs, ys, axis, scale, origin, either_way)) is not None]
+    if either_way and values[1] < SLENDER * values[0]:  # a wide head's bar may be longer than the screw
+        beside = np.array([-axes[0][1], axes[0][0]])
+        across_it = (_along(xs, ys, sign * beside, scale, origin, False) for sign in (1.0, -1.0))
+        found += [s for s in across_it if s is not None]
+    if not either_way:  # a wide thin head, which lies steeply and is seen as an ellipse
+        across = float(np.sqrt(len(xs) / np.pi)) / scale
+        for start in list(found):
+            thin = start.copy()
+            whole = start[0] + start[3]
+            thin[1:4] = across, min(max(start[2], 0.3 * across), 0.5 * across), 0.3 * across
+            thin[0] = max(0.8 * whole, 0.7)
+            found.append(thin)
+    return found
+
+
+def _along(
+    xs: NDArray[np.int64], ys: NDArray[np.int64], axis: Floats, scale: float, origin: tuple[float, float], turned: bool
+) -> Floats | None:
+    """Rough sizes along an axis, tip first; ``turned`` lets the wider end be the head whichever it is."""
+    centre = np.array([xs.mean(), ys.mean()])
     u = (xs - centre[0]) * axis[0] + (ys - centre[1]) * axis[1]
     v = -(xs - centre[0]) * axis[1] + (ys - centre[1]) * axis[0]
     bins = np.floor(u - u.min()).astype(int)
@@ -305,7 +376,7 @@ def _start(share: Floats, scale: float, origin: tuple[float, float]) -> Floats |
     if len(width) < 5:
         return None
     part = max(2, int(0.4 * len(width)))
-    if width[:part].max() > width[-part:].max():
+    if turned and width[:part].max() > width[-part:].max():
         axis, u, v = -axis, -u, -v
         width = width[::-1]
     shank = float(np.percentile(width[: max(3, int(0.55 * len(width)))], 60))
@@ -318,4 +389,4 @@ def _start(share: Floats, scale: float, origin: tuple[float, float]) -> Floats |
     tip = centre + axis * u.min()
     place = np.array(origin) + (tip + 0.5) / scale
     turn = float(np.arctan2(axis[1], axis[0]))
-    return np.array([whole - high, head / 2, shank / 2, high, place[0], place[1], turn, WALL["domed"][0]])
+    return np.array([whole - high, head / 2, shank / 2, high, place[0], place[1], turn, WALL["domed"][0], 0.0])

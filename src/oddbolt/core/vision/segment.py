@@ -20,6 +20,8 @@ from oddbolt.core.vision.mat import Floats, Mat, Picture, cv
 FIELD_MM, RIM = 14.0, 0.7
 #: an object differs from the field so much in colour, or so much by angle and a little in strength, or is so dark
 STRONG, ANGLE, WEAK, DARK = 0.08, 0.145, 0.02, 0.2
+#: the weakest colour of a lamp that can be made up for; a field as red as this against its blue is no tinted one
+LEAST_WHITE, NEARLY_WHITE, FADED = 0.08, 0.84, 0.86
 #: what differs so little by angle and in strength is of an object if it hangs together with one that mirrors the mat
 FAINT, FAINT_LEFT = 0.085, 0.012
 SMALLEST_MM2, LARGEST_MM2 = 0.9, 900.0
@@ -45,9 +47,20 @@ def field_seen(sheet: Mat) -> tuple[float, float, float, float]:
     return left + RIM, top + RIM, right - RIM, bottom - RIM
 
 
-def split(flat: Picture, scale: float) -> Split:
-    """Tell what is not the field. Raises VisionError if the field is not seen."""
-    light = _linear(flat)
+def paper_white(sheet: Picture, field: NDArray[np.bool_]) -> NDArray[np.float32]:
+    """The colour of the light, from the bare paper of a flat picture of the whole mat; ``field`` masks the tinted one.
+    Three factors, the largest 1: what white paper gives (its brighter quarter, since markers are dark). Light that is
+    nearly white is left as it is."""
+    bare = _linear(sheet)[~field].reshape(-1, 3)
+    bright = bare.sum(axis=1)
+    white = np.median(bare[bright >= np.quantile(bright, 0.75)], axis=0) if len(bare) else np.ones(3)
+    out: NDArray[np.float32] = (white / max(float(white.max()), 1e-6)).astype(np.float32)
+    return np.clip(out, LEAST_WHITE, 1.0) if out.min() < NEARLY_WHITE else np.ones(3, np.float32)
+
+
+def split(flat: Picture, scale: float, white: NDArray[np.float32] | None = None) -> Split:
+    """Tell what is not the field, under light of the colour ``white``. Raises VisionError if the field is not seen."""
+    light = _linear(flat) if white is None else _linear(flat) / white
     field = _field(light, scale)
     bright, left = _split(cv.GaussianBlur(light, (0, 0), 0.6), field)
     calm_bright = cv.GaussianBlur(bright, (0, 0), 0.06 * scale)
@@ -170,7 +183,7 @@ def _field(light: NDArray[np.float32], scale: float) -> NDArray[np.float32]:
     typical = np.median(small.reshape(-1, 3), axis=0).astype(np.float32)
     if typical.max() < 0.01:
         raise VisionError("The photo is too dark to tell screws from the mat. Light it more.")
-    if typical[0] > 0.75 * typical[2]:
+    if typical[0] > FADED * typical[2]:
         raise VisionError(
             "The tinted field of the mat is not visible. Print the mat in colour and leave most of it free."
         )
