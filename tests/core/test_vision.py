@@ -17,7 +17,7 @@ from oddbolt.core.study import Joint, Study, put
 from oddbolt.core.vision.find import find_mat, flattened
 from oddbolt.core.vision.mat import RULER_MM, SHEETS, TINT, drawn, mat, ruler_bars
 from oddbolt.core.vision.match import matched
-from oddbolt.core.vision.scan import pieces, scan
+from oddbolt.core.vision.scan import AT_EDGE, pieces, scan
 from oddbolt.core.vision.screw_fit import measured, silhouette
 
 SCANS = Path(__file__).parents[1] / "scans"
@@ -147,10 +147,10 @@ def test_a_ruler_far_off_is_refused():
 # -- screws ---------------------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("shape", ["domed", "countersunk", "headless"])
+@pytest.mark.parametrize("shape", ["domed", "countersunk", "headless", "domed^"])
 @pytest.mark.parametrize("turn", [0.3, 2.0, 4.4])
 def test_a_screw_drawn_from_the_model_is_measured_back(shape, turn):
-    sizes = np.array([8.0, 2.0, 1.1, 1.3, 60.0, 50.0, turn, 0.48])
+    sizes = np.array([8.0, 2.0, 1.1, 1.3, 60.0, 50.0, turn, 0.48, 2.3])
     eye = np.array([150.0, -60.0, 240.0])
     scale, origin = 12.0, (45.0, 35.0)
     canvas = np.zeros((1440, 1440), np.uint8)
@@ -158,7 +158,7 @@ def test_a_screw_drawn_from_the_model_is_measured_back(shape, turn):
         cv2.fillPoly(canvas, [np.round((hull - np.array(origin)) * 4 * scale - 0.5).astype(np.int32)], 255)
     share = cv2.resize(canvas, (360, 360), interpolation=cv2.INTER_AREA) / 255.0
     told = measured(cv2.GaussianBlur(share, (0, 0), 0.8), scale, origin, eye)
-    best = next(t for t in told if t.shape == shape)
+    best = next(t for t in told if t.shape == shape.removesuffix("^"))
     assert best.length_mm == pytest.approx(8.0, abs=0.15)
     assert best.shank_mm == pytest.approx(2.2 * 1.07, abs=0.16)
     if shape != "headless":
@@ -171,11 +171,14 @@ def truths():
 
 @pytest.mark.parametrize("truth", truths(), ids=lambda p: p.stem)
 def test_screws_are_counted_and_measured_on_ray_traced_pictures(truth):
-    """Pictures of tools/make_scans.py: all counted, and three of four lengths within 0.15 mm at 6 px a mm."""
+    """Pictures of tools/make_scans.py: all counted or, where one leans over the edge of the field, marked so; three of
+    four lengths within 0.15 mm at 6 px a mm."""
     wanted = json.loads(truth.read_text(encoding="utf-8"))["screws"]
     found = scan(np.asarray(Image.open(truth.with_suffix(".jpg")).convert("RGB")))
-    assert len(found.screws) == len(wanted)
-    assert sum(g.count for g in found.groups) == len(wanted)
+    marked = sum(t.why_not == AT_EDGE for t in found.things)
+    assert len(found.screws) + marked == len(wanted)
+    assert marked <= 1
+    assert sum(g.count for g in found.groups) == len(found.screws)
     gap = np.array([[np.hypot(t.x_mm - w["x_mm"], t.y_mm - w["y_mm"]) for w in wanted] for t in found.screws])
     pairs = list(zip(*linear_sum_assignment(gap), strict=True))
     assert max(gap[i, j] for i, j in pairs) < 4
@@ -221,3 +224,36 @@ def test_the_tint_is_told_from_grey_metal_and_from_brass():
     r, g, b = TINT
     assert b > g > r
     assert max(TINT) - min(TINT) > 80
+
+
+def test_lamplight_and_a_faded_print_are_no_reason_to_refuse():
+    """The same picture under tungsten light, and with the tint faded by a third: every screw is still counted."""
+    truth = truths()[1]
+    wanted = len(json.loads(truth.read_text(encoding="utf-8"))["screws"])
+    light = (np.asarray(Image.open(truth.with_suffix(".jpg")).convert("RGB")) / 255.0) ** 2.2
+    lamp, print_ = np.array([1.0, 0.55, 0.22]), np.array([1.0, 0.9, 0.8])
+    for seen in (light * lamp, (0.65 * light + 0.35 * 0.8) * print_):
+        picture = (np.clip(seen, 0, 1) ** (1 / 2.2) * 255).astype(np.uint8)
+        assert abs(len(scan(picture).screws) - wanted) <= 1
+
+
+def test_a_screw_over_the_edge_of_the_field_is_marked_and_not_measured():
+    """A grey bar drawn over the left edge of the mat's field, and one within it."""
+    sheet = mat()
+    scale = 400 / 25.4
+    picture = drawn(sheet, 400).copy()
+    left, top = sheet.field[:2]
+
+    def grey(x0, y0, x1, y1):
+        corners = (int(x0 * scale), int(y0 * scale)), (int(x1 * scale), int(y1 * scale))
+        cv2.rectangle(picture, *corners, (120, 120, 122), -1)
+
+    def bar(x0, x1, y):
+        grey(x0, y - 1, x1, y + 1)
+        grey(x1 - 1.2, y - 2, x1, y + 2)
+
+    bar(left - 3, left + 9, top + 30)
+    bar(left + 40, left + 52, top + 30)
+    things = scan(picture).things
+    assert [t.why_not for t in things if t.x_mm < left + 12] == [AT_EDGE]
+    assert [t.screw is not None for t in things if t.x_mm > left + 30] == [True]

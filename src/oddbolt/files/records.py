@@ -101,9 +101,10 @@ def carriers_first(parts: list[Any]) -> list[Any]:
     by_id = {p.id: p for p in parts}
     out: dict[str, Any] = {}
     for part in parts:
-        line = [part]
-        while line[-1].inside in by_id and by_id[line[-1].inside] not in line:
-            line.append(by_id[line[-1].inside])
+        line, seen = [part], {part.id}
+        while (carrier := line[-1].inside) in by_id and carrier not in seen and carrier not in out:
+            line.append(by_id[carrier])
+            seen.add(carrier)
         for p in reversed(line):
             out.setdefault(p.id, p)
     return list(out.values())

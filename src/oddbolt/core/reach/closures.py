@@ -10,11 +10,16 @@ import heapq
 from collections.abc import Callable, Iterator, Sequence
 from functools import cached_property
 
+import numpy as np
+from numpy.typing import NDArray
+
 from oddbolt.core.reach.needs import Needs, chain
 from oddbolt.core.reach.step_masks import bits
 
 #: Choices tried for one part before the greedy set is taken; the choices of a real device are a handful.
 CHEAPEST_LIMIT = 400
+#: beyond so many steps a set is summed as a whole
+MANY = 256
 
 
 class Closures:
@@ -27,6 +32,10 @@ class Closures:
     def __init__(self, needs: Needs, costs: Sequence[float], kinds: Sequence[object] | None = None) -> None:
         self.needs, self.costs = needs, costs
         self.kinds = kinds or [None] * len(costs)
+
+    @cached_property
+    def _costs(self) -> NDArray[np.float64]:
+        return np.array(self.costs)
 
     @cached_property
     def _serves(self) -> dict[int, set[int]]:
@@ -86,6 +95,10 @@ class Closures:
 
     def cost(self, mask: int) -> float:
         """The summed cost of a set."""
+        if len(self.costs) > MANY:
+            size = len(self.costs)
+            raw = np.frombuffer(mask.to_bytes((size + 7) // 8, "little"), dtype=np.uint8)
+            return float(self._costs @ np.unpackbits(raw, bitorder="little")[:size])
         return sum(self.costs[i] for i in bits(mask))
 
     def cheapest(self, target: int) -> int | None:

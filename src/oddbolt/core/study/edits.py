@@ -96,8 +96,9 @@ def put_all(study: Study, things: Iterable[Thing]) -> Study:
             tables[letter] = dict(study.table(letter))
             working = _with(working, letter, tables[letter])
         _check_mentions(working, thing, letter)
+        known = thing.id in tables[letter]
         tables[letter][thing.id] = thing
-        if isinstance(thing, Part):
+        if isinstance(thing, Part) and known:  # nothing is inside a new one yet
             _check_carriers(working, thing)
     return working
 

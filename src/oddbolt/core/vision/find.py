@@ -23,6 +23,8 @@ FOCAL, FOCAL_SPREAD, DISTORTION_SPREAD = 0.85, 0.35, 0.04
 CORNER_OFF_PX = 0.35
 #: too oblique, too coarse, too bent: where measuring becomes doubtful
 OBLIQUE_DEG, COARSE_PX_MM, BENT, ROUGH_PX = 40.0, 5.0, 0.12, 1.5
+#: a photo whose edges vary less than this (variance of the Laplacian) is blurred
+BLURRED = 25.0
 FEWEST = 4
 HELP = "Lay the whole mat flat, light it evenly and photograph it from above."
 
@@ -115,9 +117,13 @@ def _refuse(grey: Picture, seen: int) -> None:
         )
     small = cv.resize(grey, None, fx=0.5, fy=0.5, interpolation=cv.INTER_AREA) if max(grey.shape) > 1000 else grey
     sharp = float(cv.Laplacian(small, cv.CV_64F).var())
+    if seen and sharp < BLURRED:
+        raise VisionError(
+            f"The photo is blurred: only {seen} of the mat's markers are clear, and it needs {FEWEST} at least. {HELP}"
+        )
     if seen:
         raise VisionError(f"Only {seen} of the mat's markers are visible; it needs {FEWEST} at least. {HELP}")
-    if sharp < 25:
+    if sharp < BLURRED:
         raise VisionError(f"No mat found, and the photo is blurred. Hold the camera still and focus on the mat. {HELP}")
     raise VisionError(f"No mat found in this photo. {HELP}")
 

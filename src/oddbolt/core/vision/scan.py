@@ -24,6 +24,7 @@ from oddbolt.core.vision.segment import (
     paper_white,
     pieces,
     split,
+    strange_along,
 )
 
 #: px per mm that is worked at
@@ -37,6 +38,8 @@ DEAR, POOR, CLEAR = 30.0, 0.9, 60.0
 NOTCH_MM, MOST_NOTCHES, MOST_CUTS = 0.3, 5, 6
 #: what has no head and is less than so many times as long as thick is no screw
 STOUT = 1.9
+#: what comes so near to the edge of the field goes on beyond it if, so near within the edge, it is so wide; mm
+EDGE_MM, EDGE_STRIP_MM, EDGE_WIDE_MM = 1.4, (0.12, 0.42), 0.7
 #: a head higher than so much of its diameter is none, unless the whole is so many times longer than the head is wide
 HIGHEST, LONG = 0.62, 3.0
 #: what fills so much of its convex hull, and is not so many times as long as wide, is a nut or a washer
@@ -106,17 +109,46 @@ def scan(picture: Picture, stopped: Callable[[], bool] = _never, ruler_mm: float
     found = find_mat(picture)
     _go_on(stopped)
     scale = float(np.clip(found.px_per_mm * 1.1, COARSEST, FINEST))
-    seen = split(flattened(picture, found, scale, field_seen(found.sheet)), scale, _white(picture, found))
+    white = _white(picture, found)
+    seen = split(flattened(picture, found, scale, field_seen(found.sheet)), scale, white)
     _go_on(stopped)
     things = []
     for patch, corner in pieces(objects(seen), scale):
         _go_on(stopped)
         things += _told(patch, corner, scale, found)
     things = _looked_again(things, seen, found, stopped)
+    things = _over_the_edge(things, picture, found, white)
     things.sort(key=lambda t: (round(t.y_mm / 12), t.x_mm))
     printed = ruler_mm / RULER_MM
     things = [evolve(t, readings=tuple(_scaled(r, printed) for r in t.readings)) for t in things]
     return sorted_out(things, found)
+
+
+def _over_the_edge(things: list[Seen], picture: Picture, found: Found, white: NDArray[np.float32]) -> list[Seen]:
+    """The things, those marked that go on to the very edge of the field, so that nobody can tell their length."""
+    left, top, right, bottom = found.sheet.field
+    close, far = EDGE_STRIP_MM
+    # across which axis the edge lies, where it lies, and the strip just within it
+    sides = (
+        (0, left, (left + close, top, left + far, bottom)),
+        (0, right, (right - far, top, right - close, bottom)),
+        (1, top, (left, top + close, right, top + far)),
+        (1, bottom, (left, bottom - far, right, bottom - close)),
+    )
+    scale = 3 * PAPER_SCALE
+    out = list(things)
+    for across, edge, box in sides:
+        along = 1 - across
+        strange = strange_along(flattened(picture, found, scale, box), white, along)
+        begin = (left, top)[along]
+        for n, thing in enumerate(things):
+            near = [p[along] for p in thing.outline if abs(p[across] - edge) < EDGE_MM]
+            if thing.screw is None or not near:
+                continue
+            a, b = (round((v - begin) * scale) for v in (min(near), max(near)))
+            if strange[max(0, a) : b + 1].sum() > EDGE_WIDE_MM * scale:
+                out[n] = evolve(thing, why_not=AT_EDGE)
+    return out
 
 
 def _white(picture: Picture, found: Found) -> NDArray[np.float32]:
@@ -175,6 +207,9 @@ def sorted_out(things: list[Seen], found: Found) -> Scan:
     return Scan(tuple(out), groups, found, found.warnings)
 
 
+#: what is said of a thing that goes on beyond the field, and of one that widens at both ends
+AT_EDGE = "crosses the edge of the field; move it in"
+TWO_ENDS = "wide at both ends: two screws end to end, or not a screw"
 #: what a person says of a thing that was counted
 SAID_NONE = "marked as not a screw"
 
@@ -212,16 +247,28 @@ def _told(patch: Floats, corner: tuple[int, int], scale: float, found: Found) ->
     origin = (left + corner[0] / scale, top + corner[1] / scale)
     whole = _one(patch, origin, scale, found)
     ring = whole.screw is not None and _holed(patch, scale)
-    if whole.screw is not None and whole.screw.fit >= GOOD_FIT and not ring:
+    if whole.screw is not None and whole.screw.fit >= GOOD_FIT and not ring and not _two_ended(patch, whole.screw):
         return [whole]
     for parts in chain(_parted(patch, scale), _cut(patch, scale)):
         told = [_one(part, origin, scale, found) for part in parts]
         if all(t.screw is not None and _plain_screw(t.screw) for t in told):
             return told
     if whole.screw is not None:
-        why = "a ring" if ring else "touching screws, or not a screw"
+        two = _two_ended(patch, whole.screw)
+        why = "a ring" if ring else TWO_ENDS if two else "touching screws, or not a screw"
         return [evolve(whole, why_not=why)]
     return [whole]
+
+
+def _two_ended(patch: Floats, screw: Lying) -> bool:
+    """Whether something is as wide at its tip as at its head, and narrow between: two screws tip to tip."""
+    ys, xs = np.nonzero(patch > 0.5)
+    turn = np.radians(screw.turn_deg)
+    along = xs * np.cos(turn) + ys * np.sin(turn)
+    place = np.floor((along - along.min()) / max(float(np.ptp(along)), 1e-9) * 20).astype(int).clip(0, 19)
+    width = np.bincount(place, minlength=20).astype(np.float64)
+    middle, tip = float(np.median(width[6:13])), float(width[1:4].max())
+    return tip > 1.3 * middle and tip > 0.75 * float(width[-7:].max()) and screw.overall_mm > 2.2 * screw.head_mm
 
 
 def _plain_screw(screw: Lying) -> bool:

@@ -58,6 +58,17 @@ def paper_white(sheet: Picture, field: NDArray[np.bool_]) -> NDArray[np.float32]
     return np.clip(out, LEAST_WHITE, 1.0) if out.min() < NEARLY_WHITE else np.ones(3, np.float32)
 
 
+def strange_along(strip: Picture, white: NDArray[np.float32], along: int) -> NDArray[np.bool_]:
+    """Where along a narrow flat strip of the field (0: its columns, 1: its rows) lies what is not the field."""
+    light = _linear(strip) / white
+    typical = np.median(light.reshape(-1, 3), axis=0).astype(np.float32)
+    bright, left = _split(light, np.broadcast_to(typical, light.shape))
+    off = np.sqrt((left**2).sum(axis=-1))
+    found = (off > STRONG) | ((off > ANGLE * (bright + 0.03)) & (off > WEAK)) | (bright < DARK)
+    out: NDArray[np.bool_] = found.mean(axis=1 if along == 1 else 0) > 0.5
+    return out
+
+
 def split(flat: Picture, scale: float, white: NDArray[np.float32] | None = None) -> Split:
     """Tell what is not the field, under light of the colour ``white``. Raises VisionError if the field is not seen."""
     light = _linear(flat) if white is None else _linear(flat) / white
