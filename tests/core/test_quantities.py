@@ -109,3 +109,12 @@ def test_capitals_tell_milli_from_mega_and_nothing_else():
     assert (quantity("3 MM", "length"), quantity("3 mnm", "torque")) == (3, pytest.approx(0.3))
     assert quantity("1 ft 2 in", "length") == pytest.approx(14 * 25.4)
     assert set(SPELLED) == set(BASE_UNIT)
+
+
+@given(st.integers(0, 99), st.integers(0, 59), st.integers(0, 59))
+def test_a_time_as_a_clock_shows_it(hours, minutes, seconds):
+    assert quantity(f"{hours}:{minutes:02d}:{seconds:02d}", "time") == 3600 * hours + 60 * minutes + seconds
+    assert quantity(f"{minutes}:{seconds:02d}", "time") == 60 * minutes + seconds
+    for typed in ("1:60", "1:2", "1:20:99", ":20"):
+        with pytest.raises(ValueError, match="is not a time"):
+            quantity(typed, "time")

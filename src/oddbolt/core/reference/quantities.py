@@ -117,6 +117,8 @@ _FRACTION = r"(?:(?P<whole>[0-9]+)[ -]+)?(?P<top>[0-9]+)\s*/\s*(?P<bottom>[0-9]+
 _FIGURE = r"(?P<figure>[0-9]+(?:[.,][0-9]+|[' ][0-9]{3}(?![0-9]))*|[.,][0-9]+)(?:e(?P<power>[+-]?[0-9]{1,3})(?![0-9]))?"
 _UNIT = r"\s*(?P<unit>(?:[^\d\s+.,-]|[.-](?=[^\W\d])|(?<=[m^])[23](?![0-9])|\s+(?=[^\d\s+.,-]))*)\.?\s*"
 _TERM = re.compile(f"{_SIGN}(?:{_FRACTION}|{_FIGURE}){_UNIT}", re.IGNORECASE)
+#: a time as a clock shows it: minutes and seconds, or hours before them
+_CLOCK = re.compile(r"(?:[0-9]{1,3}:)?[0-5]?[0-9]:[0-5][0-9]")
 _OTHER_SCALES: Mapping[str, Callable[[float], float]] = {
     **dict.fromkeys(("°F", "F", "degrees F", "fahrenheit", "degrees fahrenheit"), lambda t: (t - 32) / 1.8),
     **dict.fromkeys(("K", "kelvin"), lambda t: t - 273.15),
@@ -127,7 +129,8 @@ def quantity(text: str, dimension: str) -> float:
     """A typed figure in our unit of ``dimension`` (a key of BASE_UNIT). Without a unit it is in ours.
 
     Decimal comma or point, groups of thousands, fractions (3/32, 2½) and powers of ten (1e3) are read. Several terms
-    add up where each has its unit, the larger first ("1 min 20 s"). Raises ValueError with a sentence where it cannot
+    add up where each has its unit, the larger first ("1 min 20 s"); a time may be typed as a clock shows it ("1:20",
+    "1:05:00"). Raises ValueError with a sentence where it cannot
     be understood, or could be understood in two ways ("1,234").
     """
     example = EXAMPLE.get(dimension) or f"12 {BASE_UNIT[dimension]}".strip()
@@ -135,6 +138,9 @@ def quantity(text: str, dimension: str) -> float:
     wrong = f"{text.strip()[:LONGEST]!r} is not {article} {dimension}; type it like {example}."
     if len(text) > LONGEST:
         raise ValueError(wrong)
+    clock = _CLOCK.fullmatch(text.strip()) if dimension == "time" else None
+    if clock:
+        return _rounded(sum(int(v) * 60**n for n, v in enumerate(reversed(text.strip().split(":")))), wrong)
     terms = [(_value(m, wrong), m["unit"]) for m in _terms(_plain(text), wrong)]
     if len(terms) == 1 and dimension == "temperature" and (scale := _other_scale(terms[0][1])):
         return _rounded(scale(terms[0][0]), wrong)
