@@ -109,7 +109,7 @@ class Opening(Page):
         self.heater_at = LineField()
         self.heater_at.setObjectName("figure")
         self.heater_at.setAccessibleName("heater at")
-        self.heater_at.setFixedWidth(84)
+        self.heater_at.setFixedWidth(64)
         self.heater_at.entered.connect(self._heater_typed)
         self.warmups.setMinimumContentsLength(8)
         self.warmups.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)

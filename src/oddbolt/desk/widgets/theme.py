@@ -193,8 +193,8 @@ def _sheet(t: Theme) -> str:
     QLabel#title {{ font-size: 21px; font-weight: bold; }} QLabel#quiet, QLabel#caption {{ color: {t.muted}; }} QLabel#caption {{ font-size: 11px; }}
     QLabel#head {{ font-weight: bold; }} QLabel#copper {{ color: {t.copper}; }} QLabel#sea {{ color: {t.sea}; }}
     QLineEdit, QPlainTextEdit#field {{ background: transparent; border: none; border-bottom: 1px solid {t.edge}; padding: 2px 1px; selection-background-color: {t.copper}; selection-color: {t.card}; placeholder-text-color: {t.muted}; }}
-    QComboBox {{ background: {t.card}; border: 1px solid {t.edge}; padding: 2px 20px 2px 6px; selection-background-color: {t.copper}; selection-color: {t.card}; }}
-    QLineEdit:focus, QPlainTextEdit#field:focus {{ border-bottom: 2px solid {t.copper}; background: {t.card}; }} QComboBox:focus {{ border: 2px solid {t.copper}; padding: 1px 19px 1px 5px; }}
+    QComboBox {{ background: {t.card}; border: 1px solid {t.edge}; padding: 2px 4px 2px 6px; selection-background-color: {t.copper}; selection-color: {t.card}; }}
+    QLineEdit:focus, QPlainTextEdit#field:focus {{ border-bottom: 2px solid {t.copper}; background: {t.card}; }} QComboBox:focus {{ border: 2px solid {t.copper}; padding: 1px 3px 1px 5px; }}
     QLineEdit:read-only {{ color: {t.muted}; }}
     QComboBox::drop-down {{ border: none; width: 18px; }} QComboBox::down-arrow {{ image: url({sign}); width: 10px; height: 10px; }} QComboBox QAbstractItemView {{ background: {t.card}; border: 1px solid {t.rule}; selection-background-color: {t.copper}; selection-color: {t.card}; }}
     QCheckBox::indicator {{ width: 13px; height: 13px; border: 1px solid {t.muted}; background: {t.card}; }} QCheckBox::indicator:checked {{ background: {t.sea}; border-color: {t.sea}; }}
