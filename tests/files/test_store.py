@@ -242,6 +242,18 @@ def test_nothing_is_left_of_a_file_that_could_not_be_made(tmp_path, monkeypatch)
     assert list(tmp_path.iterdir()) == []
 
 
+def test_what_a_killed_writer_left_goes_after_a_day_and_nothing_else(tmp_path):
+    old, fresh = tmp_path / ".oddbolt-abc.part", tmp_path / ".oddbolt-new.part"
+    mine, link = tmp_path / "notes.part", tmp_path / ".oddbolt-link.part"
+    for path in (old, fresh, mine):
+        path.write_text("x")
+    link.symlink_to(mine)
+    for path in (old, mine):
+        os.utime(path, (1, 1))
+    Store.create(tmp_path / "a.oddbolt", Study()).close()
+    assert sorted(p.name for p in tmp_path.iterdir()) == sorted([fresh.name, mine.name, link.name, "a.oddbolt"])
+
+
 def test_anyone_can_query_the_file(demo):
     with sqlite3.connect(demo) as link:
         rows = link.execute("SELECT sum(count) FROM joints WHERE kind = 'screw'").fetchone()

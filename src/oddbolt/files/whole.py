@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import stat
 import tempfile
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
@@ -12,6 +13,8 @@ from pathlib import Path
 from oddbolt.core.errors import FileError
 
 PREFIX, SUFFIX = ".oddbolt-", ".part"
+#: what lies about for so long was left by a writer that was killed, s
+LEFT_S = 86_400.0
 
 
 @contextmanager
@@ -27,6 +30,7 @@ def written_whole(path: Path, replace: bool = True, mode: int | None = None) -> 
     try:
         if mode is None or path.exists():
             mode = stat.S_IMODE(path.stat().st_mode) if path.exists() else 0o666 & ~_umask()
+        _clear_left(path.parent)
         handle, name = tempfile.mkstemp(prefix=PREFIX, suffix=SUFFIX, dir=path.parent)
     except OSError as error:
         raise FileError(f"{path} cannot be written: {error.strerror or error}.") from None
@@ -47,6 +51,16 @@ def written_whole(path: Path, replace: bool = True, mode: int | None = None) -> 
         for rest in (part, part.with_name(part.name + "-wal"), part.with_name(part.name + "-shm")):
             with suppress(OSError):
                 rest.unlink(missing_ok=True)
+
+
+def _clear_left(folder: Path) -> None:
+    """Take away what a killed writer left in a folder more than a day ago: plain files, ours by name and owner."""
+    before = time.time() - LEFT_S
+    for left in folder.glob(f"{PREFIX}*{SUFFIX}*"):
+        with suppress(OSError):
+            found = left.lstat()
+            if stat.S_ISREG(found.st_mode) and found.st_uid == os.getuid() and found.st_mtime < before:
+                left.unlink()
 
 
 def free_name(path: Path) -> Path:
