@@ -37,7 +37,7 @@ def run(path: Path | None, demo: bool = False) -> int:
     app.setApplicationName(NAME)
     app.setApplicationDisplayName("Odd Bolt")
     app.setDesktopFileName("org.oddbolt.OddBolt")
-    app.setWindowIcon(QIcon(str(Path(str(files("oddbolt.integration").joinpath("org.oddbolt.OddBolt.svg"))))))
+    app.setWindowIcon(QIcon(str(files("oddbolt.integration").joinpath("org.oddbolt.OddBolt.svg"))))
     QImageReader.setAllocationLimit(LARGEST_PICTURE_MB)
     logging.basicConfig(filename=state_folder() / "errors.log", format="%(asctime)s %(levelname)s %(message)s")
     window = open_window(settings, fresh_demo() if demo else path)

@@ -398,7 +398,6 @@ class Margin(QScrollArea):
             box.addWidget(_head("Found"))
         for finding in found:
             label = Label(f"{finding.kind}: {finding.text}")
-            label.setTextFormat(Qt.TextFormat.PlainText)
             label.setWordWrap(True)
             label.setContentsMargins(0, 3, 0, 0)
             edit = QPushButton("Edit")

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from collections import deque
 
-from PySide6.QtWidgets import QMainWindow
-
+from oddbolt.desk.shell.notices import Notice
 from oddbolt.desk.state.actions import Action
 from oddbolt.desk.widgets.spoken import announce
 
@@ -15,8 +14,8 @@ KEPT = 20
 class Announcements:
     """Keeps the last sentences; ``again`` goes back through them, one further at each call."""
 
-    def __init__(self, window: QMainWindow) -> None:
-        self.window = window
+    def __init__(self, notice: Notice) -> None:
+        self.notice = notice
         self.said: deque[str] = deque(maxlen=KEPT)
         self._back = 0
 
@@ -29,7 +28,7 @@ class Announcements:
         if sentence:
             self.said.append(sentence)
             self._back = 0
-            announce(self.window, sentence)
+            announce(self.notice.window(), sentence)
 
     def again(self) -> str:
         """Announce the last sentence again, at the next call the one before it; also shown below the page."""
@@ -38,6 +37,6 @@ class Announcements:
         else:
             self._back = self._back % len(self.said) + 1
             sentence = self.said[-self._back]
-        announce(self.window, sentence)
-        self.window.notice.tell(sentence)  # type: ignore[attr-defined]
+        announce(self.notice.window(), sentence)
+        self.notice.tell(sentence)
         return sentence

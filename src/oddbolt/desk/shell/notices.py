@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from functools import partial
 
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton
 
 from oddbolt.desk.state.actions import Action
@@ -23,7 +22,6 @@ class Notice(QFrame):
         line.setContentsMargins(16, 5, 10, 5)
         self.text = Label()
         self.text.setWordWrap(True)
-        self.text.setTextFormat(Qt.TextFormat.PlainText)
         dismiss = QPushButton("Dismiss  F6")
         dismiss.setObjectName("link")
         dismiss.clicked.connect(self.hide)

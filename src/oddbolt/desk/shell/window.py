@@ -98,7 +98,7 @@ class Window(QMainWindow):
         self.calculator = Calculator(self.session)
         self.calculator.hide()
         self.notice = Notice()
-        self.announcements = Announcements(self)
+        self.announcements = Announcements(self.notice)
         self.stack = QStackedWidget()
         self._lay_out()
         self.filing = Filing(self, self.desk, self.take_apart, self.opening, self.review)

@@ -1,7 +1,8 @@
 """Painted widgets for those who do not see them: what is drawn is a list of named items, and the one moved to is told.
 
 The toolkit knows nothing of what a widget paints. A :class:`Painted` widget lists it, and the interfaces here hand the
-list to whatever reads the screen out. Words are asked for only when somebody listens.
+list to whatever reads the screen out. The words of the current item are kept at hand; those of the others are asked for
+only when somebody listens.
 """
 
 from __future__ import annotations
