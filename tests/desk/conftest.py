@@ -17,7 +17,9 @@ from oddbolt.files.store import Store
 def settings(tmp_path, monkeypatch):
     for name in ("CONFIG", "DATA", "STATE"):
         monkeypatch.setenv(f"XDG_{name}_HOME", str(tmp_path / name.lower()))
-    return Settings()
+    settings = Settings()
+    settings.values["listen"] = False  # by rules alone; the network has tests of its own
+    return settings
 
 
 @pytest.fixture(autouse=True)

@@ -35,7 +35,12 @@ def draft(options: argparse.Namespace) -> int:
     taught: dict[str, Any] = {}
     if options.words:
         taught = parse_words(read_text(options.words), options.words.name)
-    log = drafted(read_cues(options.captions), with_words(taught))
+    words = with_words(taught)
+    if not options.rules:
+        from oddbolt.listening import listening_vocabulary
+
+        words = listening_vocabulary(words)
+    log = drafted(read_cues(options.captions), words)
     if options.output:
         from oddbolt.core.narration.recording import log_draft
         from oddbolt.core.study import Study

@@ -4,7 +4,7 @@ from oddbolt.core.narration.captions import Cue, draft
 from oddbolt.core.narration.draft import DraftLog, DraftNote, DraftStep, Piece, Reading
 from oddbolt.core.narration.language.vocabulary import Vocabulary, parse_words, shipped, with_words
 from oddbolt.core.narration.memory import Memory
-from oddbolt.core.narration.reading.reader import read
+from oddbolt.core.narration.reader import read
 
 __all__ = [
     "Cue",

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Iterator
 from attrs import frozen
 from rapidfuzz import fuzz
 
-from oddbolt.core.narration.draft import DraftLog, DraftNote, DraftStep, Mentioned, Reading, evolve
+from oddbolt.core.narration.draft import Aside, DraftLog, DraftNote, DraftStep, Mentioned, Reading, evolve
 from oddbolt.core.narration.language.grammar import (
     AUXILIARIES,
     CONJUNCTIONS,
@@ -20,7 +20,7 @@ from oddbolt.core.narration.language.grammar import (
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.vocabulary import Vocabulary, shipped
 from oddbolt.core.narration.memory import Memory
-from oddbolt.core.narration.reading.reader import read
+from oddbolt.core.narration.reader import read
 
 #: A caption line that follows within this many seconds may carry on its sentence.
 CARRY_ON_S = 4.0
@@ -114,8 +114,15 @@ def gather(readings: Iterable[Reading]) -> DraftLog:
     renew: list[str] = []
     routes: list[Mentioned] = []
     unknown: dict[str, None] = {}
+    asides: list[Aside] = []
     not_steps = 0
     for reading in readings:
+        said = reading.asides or ((reading.aside,) if reading.aside else ())
+        asides += said
+        if any(a.kind == "undo" for a in said) and steps and not reading.steps:
+            last = steps[-1].said
+            while steps and steps[-1].said == last:
+                where.pop(steps.pop().ref, None)
         for step in reading.steps:
             where[step.ref] = len(steps)
             steps.append(step)
@@ -130,7 +137,14 @@ def gather(readings: Iterable[Reading]) -> DraftLog:
         not_steps += reading.empty and not reading.phase
     steps = [evolve(s, drive="unknown") if s.action == "unscrew" and not s.drive else s for s in steps]
     return DraftLog(
-        tuple(steps), tuple(cautions), tuple(findings), tuple(renew), tuple(routes), not_steps, tuple(unknown)
+        tuple(steps),
+        tuple(cautions),
+        tuple(findings),
+        tuple(renew),
+        tuple(routes),
+        not_steps,
+        tuple(unknown),
+        tuple(asides),
     )
 
 

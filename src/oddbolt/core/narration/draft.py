@@ -26,7 +26,11 @@ def _named(names: Iterable[str]) -> tuple[str, ...]:
 
 @frozen
 class DraftStep:
-    """A drafted step. Unset fields are empty or None; lengths in mm, torque in N·cm, times in s."""
+    """A drafted step. Unset fields are empty or None; lengths in mm, torque in N·cm, times in s.
+
+    ``sure`` is how likely it is that this was done and that it was done to this, 0 to 1; ``corrects`` names the fields
+    that a spoken correction puts right, whatever stood there.
+    """
 
     action: str
     at_s: float | None = None
@@ -57,18 +61,21 @@ class DraftStep:
     note: str = ""
     doubt: str = ""
     said: str = ""
+    sure: float = 1.0
+    corrects: tuple[str, ...] = field(default=(), repr=False)
     ref: str = field(default="", repr=False)
     pieces: tuple[Piece, ...] = field(default=(), repr=False)
 
     def json(self) -> dict[str, Any]:
         """Only what was understood, in plain types."""
-        hidden = {"ref", "pieces"}
+        hidden = {"ref", "pieces", "corrects", "sure"}
         out: dict[str, Any] = {}
         for a in fields(DraftStep):
             value = getattr(self, a.name)
             if a.name in hidden or value is None or value is False or value in ("", ()):
                 continue
             out[a.name] = list(value) if isinstance(value, tuple) else value
+        out["confidence"] = round(self.sure, 2)
         return out
 
     def missing(self) -> tuple[str, ...]:
@@ -133,6 +140,11 @@ class Aside:
 
     kind: str
     seconds: float | None = None
+    at_s: float | None = None
+
+    def json(self) -> dict[str, Any]:
+        """Only what is set."""
+        return {a.name: v for a in fields(Aside) if (v := getattr(self, a.name)) is not None}
 
 
 @frozen
@@ -150,6 +162,7 @@ class Reading:
     unknown: tuple[Piece, ...] = ()
     phase: str = ""
     aside: Aside | None = None
+    asides: tuple[Aside, ...] = ()
 
     @property
     def empty(self) -> bool:
@@ -174,6 +187,7 @@ class DraftLog:
     routes: tuple[Mentioned, ...]
     not_steps: int
     unknown: tuple[str, ...] = ()
+    asides: tuple[Aside, ...] = ()
 
     def json(self) -> dict[str, Any]:
         """The contract of ``oddbolt draft --json``."""
@@ -185,6 +199,7 @@ class DraftLog:
             "routes_mentioned": [r.json() for r in self.routes],
             "not_steps": self.not_steps,
             "unknown_words": list(self.unknown),
+            "asides": [a.json() for a in self.asides],
         }
 
 

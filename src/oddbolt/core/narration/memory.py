@@ -34,6 +34,10 @@ class Memory:
     last_text: str = ""
     pending: DraftStep | None = None
     counts: dict[str, int] = field(factory=dict)
+    #: screws spoken of and not yet done, the part that the last fasteners held, and the remark before
+    announced: DraftStep | None = None
+    holding: str = ""
+    before: str = ""
 
     def copy(self) -> Memory:
         """A copy that a trial reading may change."""

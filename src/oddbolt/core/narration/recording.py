@@ -12,7 +12,12 @@ from oddbolt.core.narration.memory import CELLS, Memory, singular
 from oddbolt.core.reference.joint_kinds import ids_where, joint_kinds, kind_undone_by
 from oddbolt.core.study import Fact, Finding, Joint, Lap, Part, Run, Step, Study, new_id, put
 
-BACK = ("place", "fasten", "connect", "apply", "press")
+BACK = ("place", "fasten", "connect", "apply", "press", "route", "align")
+#: verbs of steps that neither open nor take out anything
+BESIDE = ("turn", "wait", "bleed", "clean", "check")
+#: faces as they are said -> as the record knows them
+FACES = {"underside": "bottom", "belly": "bottom", "base": "bottom", "head": "top", "rear": "back", "left side": "left",
+         "right side": "right"}  # fmt: skip
 #: A longer gap between two captions is a break or a cut, not the time of a step; in s.
 LONGEST_GAP_S = 600.0
 #: Names at least this alike (0 to 100) mean the same part.
@@ -161,12 +166,14 @@ def _enter(study: Study, draft: DraftStep) -> tuple[Study, str]:
         said=draft.said,
         tool=_tool(draft),
         isolates_power=draft.isolates_power or _cuts_power(draft),
-        destroys=draft.action == "cut" and draft.joint not in ids_where("glue"),
+        destroys=(draft.action == "cut" and draft.joint not in ids_where("glue")) or draft.action == "drill",
         phase="back" if draft.phase == "put back" or draft.action in BACK else "apart",
-        note=draft.note,
+        note=draft.note or ("loosened only, stays in" if draft.action == "loosen" else ""),
         doubt=draft.unsure(),
         face=next(reversed(study.steps.values())).face if study.steps else "front",
     )
+    if draft.action in BESIDE:
+        return _enter_beside(study, draft, step)
     if step.phase == "back":
         return _enter_back(study, draft, step)
     joints: list[str] = []
@@ -181,9 +188,12 @@ def _enter(study: Study, draft: DraftStep) -> tuple[Study, str]:
         if draft.action in ("take out", "pry", "peel") and draft.joint not in ("magnet", "press fit")
         else ()
     )
+    if draft.action == "loosen" and draft.joint and not joints:
+        study, joint = _joint(study, draft, parts)
+        joints = [joint]
     if draft.action == "soften":
         step = evolve(step, softens=tuple(joints), wait_s=draft.dwell_s or 0.0)
-    elif draft.action == "fold":
+    elif draft.action in ("fold", "open"):
         step = evolve(step, opens=tuple(parts))
     else:
         step = evolve(step, releases=tuple(joints), takes_out=out)
@@ -191,6 +201,17 @@ def _enter(study: Study, draft: DraftStep) -> tuple[Study, str]:
     if out:
         study = _hold_by(study, out)
     return _facts(study, draft, step), step.id
+
+
+def _enter_beside(study: Study, draft: DraftStep, step: Step) -> tuple[Study, str]:
+    """A step that only turns, waits, cleans, checks or discharges."""
+    if draft.action == "turn":
+        face = FACES.get(draft.note, draft.note)
+        known = ("front", "back", "left", "right", "top", "bottom")
+        step = evolve(step, face=face if face in known else step.face)
+    about = ", ".join(p for p in draft.parts if p.lower() not in draft.said.lower())
+    step = evolve(step, wait_s=draft.dwell_s or 0.0, note=step.note or about)
+    return put(study, step), step.id
 
 
 def _cuts_power(draft: DraftStep) -> bool:
@@ -204,7 +225,9 @@ def _tool(draft: DraftStep) -> str:
         return draft.tool
     if draft.action in ("unscrew", "fasten"):
         return draft.size or (draft.drive if draft.drive != "unknown" else "") or "driver"
-    return {"desolder": "soldering iron", "cut": "cutters"}.get(draft.action, "")
+    if draft.action == "loosen":
+        return draft.size or "driver"
+    return {"desolder": "soldering iron", "cut": "cutters", "drill": "drill", "bleed": "resistor"}.get(draft.action, "")
 
 
 def _joint(study: Study, draft: DraftStep, parts: list[str]) -> tuple[Study, str]:
@@ -241,7 +264,9 @@ def _softened(study: Study, parts: list[str]) -> list[str]:
 
 
 def _hold_by(study: Study, out: tuple[str, ...]) -> Study:
-    """Let joints released since the last part came off hold what comes off now, if nobody said what they hold."""
+    """Let joints released since the last part came off hold what comes off now, if nobody said what they hold. Where
+    that was another sentence it is asked."""
+    last = next(reversed(study.steps))
     for id in reversed(list(study.steps)[:-1]):
         step = study.steps[id]
         if step.takes_out or step.phase == "back":
@@ -250,6 +275,9 @@ def _hold_by(study: Study, out: tuple[str, ...]) -> Study:
             joint = study.joints[joint_id]
             if not joint.holds and joint.kind not in ids_where("plug"):
                 study = put(study, evolve(joint, holds=out[:1]))
+                if step.said != study.steps[last].said and not step.doubt:
+                    name = study.parts[out[0]].name
+                    study = put(study, evolve(study.steps[id], doubt=f"holds the {name}?"))
     return study
 
 
@@ -294,6 +322,8 @@ def _amend(study: Study, draft: DraftStep) -> Study:
         study = put(study, evolve(step, isolates_power=True))
     if draft.dwell_s and not step.wait_s:
         study = put(study, evolve(study.steps[draft.ref], wait_s=draft.dwell_s))
+    if draft.corrects:
+        return _correct(study, draft, step)
     for joint_id in step.releases[:1]:
         joint = study.joints[joint_id]
         changes: dict[str, Any] = {}
@@ -327,13 +357,44 @@ def _amend(study: Study, draft: DraftStep) -> Study:
     return study
 
 
+def _correct(study: Study, draft: DraftStep, step: Step) -> Study:
+    """Put right what a spoken correction names, whatever stood there."""
+    if "dwell_s" in draft.corrects:
+        study = put(study, evolve(study.steps[step.id], wait_s=draft.dwell_s or 0.0))
+    fields = {"count": "count", "length_mm": "length_mm", "torque_ncm": "torque_ncm", "place": "place"}
+    for joint_id in (*step.releases, *step.softens)[:1]:
+        joint = study.joints[joint_id]
+        changes: dict[str, Any] = {fields[f]: getattr(draft, f) for f in draft.corrects if f in fields}
+        if joint.kind in ids_where("threaded"):
+            changes |= {f: getattr(draft, f) for f in ("drive", "size") if f in draft.corrects}
+        else:
+            changes = {k: v for k, v in changes.items() if k in ("count", "place")}
+        study = put(study, evolve(joint, **changes))
+        if {"drive", "size"} & set(draft.corrects) and step.phase != "back":
+            study = put(study, evolve(study.steps[step.id], tool=_tool(evolve(draft, tool="")), doubt=""))
+    for name in draft.under if "under" in draft.corrects else ():
+        study, above = _part(study, name)
+        for joint_id in step.releases[:1]:
+            study = put(study, Fact(new_id(study, "F"), above, joint_id, "seen", step.id))
+    return study
+
+
+#: what was recorded of a part -> the kind of finding it is
+NOTED = {"identify": "note", "condition": "note", "measure": "spec", "weigh": "spec", "spec": "spec"}
+
+
 def _findings(study: Study, notes: Iterable[DraftNote], last: str) -> Study:
     told = {(n.kind, n.text.casefold(), n.about) for n in study.findings.values()}
     for note in notes:
+        kind = NOTED.get(note.kind, note.kind)
+        if note.kind in NOTED and note.part and not find_part(study, note.part):
+            study, _ = _part(study, note.part)
         about = find_part(study, note.part) if note.part else ""
+        if note.kind == "weigh" and about and note.value:
+            study = put(study, evolve(study.parts[about], mass_g=note.value))
         unit = note.unit or (f"of {note.out_of:g}" if note.out_of else "")
         about = about or (last if note.kind == "damage" else "")
-        same = (note.kind, note.text.casefold(), about)
+        same = (kind, note.text.casefold(), about)
         if same in told:
             continue  # one sentence, one finding
         told.add(same)
@@ -341,7 +402,7 @@ def _findings(study: Study, notes: Iterable[DraftNote], last: str) -> Study:
             study,
             Finding(
                 new_id(study, "N"),
-                note.kind,
+                kind,
                 note.text,
                 about,
                 note.value,

@@ -15,7 +15,7 @@ from oddbolt.core.narration.captions import Cue, gather, same, sentences
 from oddbolt.core.narration.draft import DraftLog, Reading
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 from oddbolt.core.narration.memory import Memory
-from oddbolt.core.narration.reading.reader import read
+from oddbolt.core.narration.reader import read
 
 OPEN, KEPT, DROPPED = "", "kept", "dropped"
 

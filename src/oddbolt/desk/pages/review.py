@@ -9,7 +9,7 @@ from PySide6.QtGui import QKeyEvent, QUndoCommand, QUndoStack
 from PySide6.QtWidgets import QHeaderView, QPushButton
 
 from oddbolt.core.errors import NarrationError
-from oddbolt.core.narration import Reading, with_words
+from oddbolt.core.narration import Reading
 from oddbolt.core.narration import review as lines
 from oddbolt.core.narration.captions import Cue
 from oddbolt.core.narration.draft import DraftStep
@@ -91,7 +91,7 @@ class ReviewPage(Page):
 
     def begin(self, cues: list[Cue], name: str) -> None:
         """Review these captions. Raises NarrationError where no step was understood."""
-        vocabulary = with_words(self.settings.words)
+        vocabulary = self.settings.vocabulary(wait=True)
         found = lines.begin(cues, vocabulary)
         if not lines.drafted(found).steps:
             raise NarrationError(f"No step understood in {name}; nothing to review.")
@@ -213,7 +213,7 @@ class ReviewPage(Page):
             self.say.no_drives.add(word)
             self.say.again()
             return
-        self.say.vocabulary = with_words(self.settings.words)
+        self.say.vocabulary = self.settings.vocabulary()
         at = self.at
         after, changed = lines.taught(self.lines, self.say.vocabulary)
         self.stack.clear()  # what was read without the word is not to come back

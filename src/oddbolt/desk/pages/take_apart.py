@@ -6,10 +6,11 @@ from functools import partial
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout
 
 from oddbolt.core.fasteners.look_alikes import odd_ones
-from oddbolt.core.narration import Reading, with_words
+from oddbolt.core.narration import Reading
+from oddbolt.core.narration.doubts import unsure_steps
 from oddbolt.core.narration.read_back import read_back
 from oddbolt.core.narration.recording import memory_of
 from oddbolt.core.reach import step_times
@@ -38,7 +39,7 @@ class TakeApart(Page):
         self.settings = desk.settings
         self.photo_panel = PhotoPanel(self.session, desk.settings, desk.importer)
         self.mat, self.strip, self.say = Mat(), Strip(), desk.say
-        self.say.vocabulary = with_words(desk.settings.words)
+        self.say.vocabulary = desk.settings.vocabulary()
         self.say.no_drives = set(desk.settings.get("no drives", []))
         self._remembered: Study | None = None
         self._logging = self._fresh = False
@@ -64,12 +65,16 @@ class TakeApart(Page):
         self.strip_count.setObjectName("quiet")
         self.trouble = Label()
         self.trouble.setObjectName("copper")
+        self.unsure = QPushButton()
+        self.unsure.setObjectName("link")
+        self.unsure.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.finder = StepFinder()
         self.finder.textChanged.connect(self._find)
         self.finder.returnPressed.connect(self._next_found)
         self.finder.left.connect(self.strip.setFocus)
         line.addWidget(strip_name)
         line.addWidget(self.finder)
+        line.addWidget(self.unsure)
         line.addWidget(self.trouble, 1)
         line.addWidget(self.strip_count)
         self.box.addLayout(line)
@@ -78,6 +83,7 @@ class TakeApart(Page):
         self.say.logged.connect(self.log)
         self.say.taught.connect(self._teach)
         self.step_actions = StepActions(self.session)
+        self.unsure.clicked.connect(self.step_actions.next_unsure)
         self.strip.picked.connect(self.session.select)
         self.strip.several.connect(self.session.choose)
         self.strip.carried.connect(self.step_actions.carry)
@@ -96,6 +102,8 @@ class TakeApart(Page):
             steps("merge", "&Merge steps", run=do.join, keys="Ctrl+Shift+U"),
             steps("copy step", "&Repeat on other parts", run=do.same_again, keys="Ctrl+Shift+N"),
             steps("alternative", "&Add alternative", run=do.another_way, keys="Ctrl+Shift+Y"),
+            steps("next unsure", "Ne&xt unsure reading", run=self.in_sight(do.next_unsure), keys="Ctrl+U"),
+            steps("reading right", "Readin&g is right", run=self.in_sight(do.settle), keys="Ctrl+I"),
             steps("remove steps", "Remo&ve chosen steps", run=do.remove),
             *self.photo_panel.actions_here(),
         )
@@ -149,6 +157,9 @@ class TakeApart(Page):
         self.strip.show_steps(ids, card_of, at, self.session.chosen, "" if words else "now")
         counted = plural(len(every), "step")
         self.strip_count.setText(f"{len(ids)} of {counted}" if words else counted)
+        left = len(unsure_steps(study))
+        self.unsure.setText(f"{plural(left, 'reading')} to check" if left else "")
+        self.unsure.setVisible(bool(left))
         early = f"{plural(len(troubles), 'step')} too early" if troubles else ""
         self.trouble.setText(troubles.get(here, "") or early)
 
@@ -199,7 +210,7 @@ class TakeApart(Page):
 
     def _teach(self, word: str, drive: str) -> None:
         self.settings.teach(word, drive)
-        self.say.vocabulary = with_words(self.settings.words)
+        self.say.vocabulary = self.settings.vocabulary()
         self.say.no_drives = set(self.settings.get("no drives", []))
         self.say.again()
 

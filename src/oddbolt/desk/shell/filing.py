@@ -12,7 +12,7 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QMenu, QWidget
 
 from oddbolt.core.errors import FileError, OddBoltError
-from oddbolt.core.narration import draft, with_words
+from oddbolt.core.narration import draft
 from oddbolt.core.narration.recording import log_draft
 from oddbolt.core.study import Device, Study
 from oddbolt.core.study.formatting import plural
@@ -183,7 +183,7 @@ class Filing:
 
     def log_captions(self, path: Path) -> None:
         """Draft a log from this caption file and enter it. Raises OddBoltError."""
-        drafted = draft(read_cues(path), with_words(self.settings.words))
+        drafted = draft(read_cues(path), self.settings.vocabulary(wait=True))
         if not drafted.steps:
             raise FileError(f"No step understood in {path.name}; nothing logged.")
         if self.session.edit(log_draft(self.session.study, drafted), f"log {path.name}"):

@@ -44,6 +44,7 @@ from oddbolt.desk.shell.stages import ASIDES, STAGES
 from oddbolt.desk.shell.status import Status
 from oddbolt.desk.shell.writing import Writing
 from oddbolt.desk.state.actions import Action, Actions
+from oddbolt.desk.state.background import Background
 from oddbolt.desk.state.figures import Figures
 from oddbolt.desk.state.pedals import Pedals
 from oddbolt.desk.state.session import Session
@@ -51,6 +52,7 @@ from oddbolt.desk.state.settings import Settings, data_folder
 from oddbolt.desk.state.timers import Timers
 from oddbolt.desk.widgets import spoken, theme
 from oddbolt.files.store import ENDING
+from oddbolt.listening import shipped_tagger
 
 if TYPE_CHECKING:
     from oddbolt.desk.pages.scan import ScanPage
@@ -369,6 +371,17 @@ class Window(QMainWindow):
             self._scans.left.connect(partial(self.show_stage, self.fasteners))
         return self._scans
 
+    def listen(self) -> None:
+        """Load the reader's network beside the work; until it is there, sentences are read by rules alone."""
+        if self.settings.get("listen", True):
+            Background(self).start(shipped_tagger, lambda _: self._listens())
+
+    def _listens(self) -> None:
+        say = self.take_apart.say
+        say.vocabulary = self.settings.vocabulary()
+        if say.edit.toPlainText():
+            say.again()
+
     def show_about(self) -> None:
         """What this is."""
         from oddbolt import __version__
@@ -472,4 +485,5 @@ def open_window(settings: Settings, path: Path | None) -> Window:
     if path is not None:
         window.filing.open_path(path)
     window.show()
+    window.listen()
     return window

@@ -10,9 +10,10 @@ from typing import Any
 from platformdirs import user_config_path, user_data_path, user_state_path
 
 from oddbolt.core.errors import FileError, NarrationError
-from oddbolt.core.narration import parse_words
+from oddbolt.core.narration import Vocabulary, parse_words, with_words
 from oddbolt.core.reference.tables import table
 from oddbolt.files.text import write_text
+from oddbolt.listening import listening_vocabulary
 
 NAME = "oddbolt"
 RECENT = 8
@@ -35,6 +36,12 @@ class Settings:
         self.folder = folder or user_config_path(NAME, ensure_exists=True)
         self.values: dict[str, Any] = self._json()
         self.words: dict[str, Any] = self._words()
+
+    def vocabulary(self, wait: bool = False) -> Vocabulary:
+        """The words of the reader with those taught, and the network beside them: once it is loaded, or after waiting
+        for it. Whoever switched it off reads by rules alone."""
+        words = with_words(self.words)
+        return listening_vocabulary(words, wait) if self.get("listen", True) else words
 
     def get(self, name: str, default: Any) -> Any:
         """A remembered value; the default if there is none of that type."""

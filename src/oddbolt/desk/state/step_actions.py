@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from attrs import evolve
+
 from oddbolt.core.errors import OddBoltError
-from oddbolt.core.study import remove
+from oddbolt.core.narration.doubts import unsure_steps
+from oddbolt.core.study import put, remove
 from oddbolt.core.study.formatting import plural
-from oddbolt.core.study.steps import another_way, freeing_step, joined, moved, same_again, split
+from oddbolt.core.study.steps import another_way, freeing_step, joined, moved, same_again, split, step_of
 from oddbolt.desk.state.session import Session
 
 
@@ -70,6 +73,29 @@ class StepActions:
             return
         if self.session.edit(study, f"merge {plural(len(steps), 'step')}"):
             self.session.select(steps[0])
+
+    def next_unsure(self) -> None:
+        """Show the next step that the reader was not sure of."""
+        study = self.session.study
+        ids, order = unsure_steps(study), list(study.steps)
+        if not ids:
+            self.session.tell("Every reading is settled.")
+            return
+        here = step_of(study, self.session.selection)
+        at = order.index(here) if here in study.steps else -1
+        id = next((i for i in ids if order.index(i) > at), ids[0])
+        self.session.select(id)
+        doubt = study.steps[id].doubt
+        self.session.tell(f"Step {order.index(id) + 1}: {doubt}. Ctrl+I says it was read right, F2 corrects it.")
+
+    def settle(self) -> None:
+        """Say that the chosen step was read right, and go on to the next unsure one."""
+        study = self.session.study
+        step = study.steps.get(step_of(study, self.session.selection))
+        if step is None or not step.doubt:
+            self.session.tell("This step is settled; Ctrl+U goes to the next unsure one.")
+        elif self.session.edit(put(study, evolve(step, doubt="")), "reading is right"):
+            self.next_unsure()
 
     def remove(self) -> None:
         """Take out all that is chosen together, as one edit."""

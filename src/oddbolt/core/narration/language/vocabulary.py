@@ -11,6 +11,7 @@ from typing import Any
 from attrs import field, frozen
 
 from oddbolt.core.errors import NarrationError
+from oddbolt.core.narration.understanding import Tagger
 from oddbolt.core.reference.tables import drives, table
 
 #: Sections of a taught word list, and what a word in them stands for.
@@ -38,6 +39,8 @@ class Vocabulary:
     sides: Mapping[str, int]
     not_parts: frozenset[str]
     taught: Mapping[str, Any] = field(factory=dict)
+    #: what finds acts in loose talk; None reads by rules alone
+    tagger: Tagger | None = None
 
     def marked(self, mark: str, text: str) -> re.Match[str] | None:
         """Where ``text`` (lower case) first carries a phrase of this mark."""

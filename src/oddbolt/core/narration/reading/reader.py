@@ -1,7 +1,7 @@
-"""One sentence into drafted steps, cautions and findings.
+"""One sentence read by rules alone: drafted steps, cautions and findings.
 
-:func:`read` is the say line: it takes a sentence and what was said before, and answers at once. The clauses of the
-sentence go, in order, to the module that knows their sort; all of them write into one :class:`SentenceState`.
+The clauses of the sentence go, in order, to the module that knows their sort; all of them write into one
+:class:`SentenceState`.
 """
 
 from __future__ import annotations
@@ -43,7 +43,7 @@ NEEDED = lazy_pattern(
 SUMMARY = lazy_pattern(r"(?:so |and |well )?(?:all in all|in total|altogether|to sum up|in summary|that makes)\b")
 
 
-def read(
+def read_by_rules(
     sentence: str, memory: Memory | None = None, vocabulary: Vocabulary | None = None, at_s: float | None = None
 ) -> tuple[Reading, Memory]:
     """Read one sentence after what ``memory`` holds; returns the reading and the memory after it.

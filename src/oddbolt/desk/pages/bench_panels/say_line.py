@@ -25,6 +25,7 @@ from oddbolt.core.errors import NarrationError
 from oddbolt.core.fasteners.parse_measurements import is_measured, measured
 from oddbolt.core.narration import DraftStep, Memory, Reading, read
 from oddbolt.core.narration.correct import correct, shown_pieces
+from oddbolt.core.narration.doubts import meanings, settled_on
 from oddbolt.core.narration.language.vocabulary import Vocabulary, shipped
 from oddbolt.core.reference.tables import drives
 from oddbolt.core.study import Joint
@@ -44,6 +45,7 @@ class SayEdit(QPlainTextEdit):
 
     entered = Signal()
     walked = Signal()
+    meant = Signal(int)
 
     def __init__(self) -> None:
         super().__init__()
@@ -77,6 +79,8 @@ class SayEdit(QPlainTextEdit):
             self.entered.emit()
         elif event.key() == Qt.Key.Key_Escape:
             self.clear()
+        elif event.modifiers() == Qt.KeyboardModifier.AltModifier and event.text().isdigit():
+            self.meant.emit(int(event.text()))
         else:
             super().keyPressEvent(event)
 
@@ -223,6 +227,7 @@ class SayLine(QFrame):
         box.addWidget(self.hints)
         self.edit.textChanged.connect(self._typed)
         self.edit.entered.connect(self.log)
+        self.edit.meant.connect(self._meant)
         self.edit.walked.connect(partial(self._walk, -1, True))
 
     def remember(self, memory: Memory) -> None:
@@ -259,7 +264,10 @@ class SayLine(QFrame):
 
     def _show_pieces(self) -> None:
         """Lay out the pieces anew, if they are others than before."""
-        shown = [(n, shown_pieces(step), step.doubt, step.missing()) for n, step in enumerate(self.reading.steps)]
+        shown = [
+            (n, shown_pieces(step), step.doubt, step.missing(), meanings(step, self.memory))
+            for n, step in enumerate(self.reading.steps)
+        ]
         key = (
             bool(self.edit.toPlainText().strip()),
             shown,
@@ -290,6 +298,11 @@ class SayLine(QFrame):
                 piece.edit.walked.connect(partial(self._walk, len(self.walk)))
                 self.walk.append(piece.edit)
                 self.pieces.addWidget(piece)
+            may_be = meanings(step, self.memory)
+            if may_be:
+                told = "   ".join(f"Alt+{k} {name}" for k, name in enumerate(may_be, 1))
+                self._add_text(f"which part?   {told}   Alt+0 none", "copper", 1)
+                continue
             doubt = step.doubt or ("lengths differ: which how long?" if "which lengths" in step.missing() else "")
             if doubt:
                 self._add_text(doubt, "copper", 1)
@@ -333,9 +346,13 @@ class SayLine(QFrame):
             length = "" if r.aside.seconds is None else f" of {duration(r.aside.seconds)}"
             return f"to the bench: {r.aside.kind}{length}"
         if r.amends:
-            return "adds to the previous step: " + ", ".join(
-                v for _, c, v, missing in shown_pieces(r.amends[0]) if not missing
-            )
+            amended = r.amends[0]
+            told = [(f, v) for f, _, v, missing in shown_pieces(amended) if not missing]
+            if amended.corrects:
+                right = {"size": "drive"}
+                fields = {right.get(f, f) for f in amended.corrects}
+                return "corrects the previous step: " + ", ".join(v for f, v in told if f in fields)
+            return "adds to the previous step: " + ", ".join(v for _, v in told)
         for what, notes in (("a caution", r.cautions), ("a finding", r.findings)):
             if notes:
                 return f"{what} ({notes[0].kind}), kept with the previous step"
@@ -379,6 +396,18 @@ class SayLine(QFrame):
         steps[n] = step
         self.reading = evolve(self.reading, steps=tuple(steps))
         self.understood.emit()
+
+    def _meant(self, choice: int) -> None:
+        """The part that a guess means, by its number; 0 for none of those offered."""
+        for n, step in enumerate(self.reading.steps):
+            may_be = meanings(step, self.memory)
+            if may_be and choice <= len(may_be):
+                steps = list(self.reading.steps)
+                steps[n] = settled_on(step, may_be[choice - 1] if choice else "")
+                self.reading = evolve(self.reading, steps=tuple(steps))
+                self._show_pieces()
+                self.understood.emit()
+                return
 
     def log(self) -> None:
         """Hand over what was understood, and be ready for the next sentence."""

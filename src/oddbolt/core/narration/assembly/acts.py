@@ -1,0 +1,174 @@
+"""Acts put together from spans: which of them stand, and which figures belong to which."""
+
+from __future__ import annotations
+
+import re
+
+from attrs import define, field
+
+from oddbolt.core.narration.language.patterns import lazy_pattern
+from oddbolt.core.narration.understanding import ACTS, ROLES, Span, Understood
+
+#: acts on fasteners, that have a count, a drive and something they hold
+FASTENING = frozenset("unscrew loosen fasten unclip desolder cut drill".split())
+#: acts that need no object; the whole utterance tells of them
+ALONE = frozenset("turn isolate wait photo pause resume undo same correct check clean".split())
+#: figure -> the acts it may belong to; the others may belong to any
+FITS = {
+    "n": frozenset(ACTS) - {"identify", "measure", "weigh", "spec", "condition", "wait", "turn", "soften", "isolate"},
+    "n2": FASTENING | {"correct"},
+    "size": FASTENING | {"correct"},
+    "len": FASTENING | {"correct", "measure"},
+    "len2": FASTENING | {"correct"},
+    "held": FASTENING | {"stick", "roll", "peel", "clean"},
+    "under": FASTENING | {"out", "peel", "correct"},
+    "with": frozenset({"soften", "clean", "bleed", "pry"}),
+    "face": frozenset({"turn"}),
+    "value": frozenset({"weigh", "measure", "spec", "soften", "fasten", "stick", "wait", "identify", "check"}),
+    "marking": frozenset({"identify", "spec"}),
+    "renew": frozenset(ACTS),
+    "over": frozenset({"out", "peel", "fold", "open", "pry"}),
+}
+#: the surest act of a kind must be at least this likely
+LEAST = 0.5
+#: an act without any word of its own must be this likely
+LEAST_ALONE = 0.6
+STRONG = lazy_pattern(r"[.;!?](?=\s|$)|\s(?:and )?then\s|\s->\s|→")
+WEAK = lazy_pattern(r",|\sand\s|\s\+\s|:")
+
+
+@define
+class Act:
+    """One act of an utterance: where it stands, how sure it is, the spans of its figures, and its region."""
+
+    action: str
+    start: int
+    end: int
+    sure: float
+    figures: dict[str, list[Span]] = field(factory=dict)
+    region: tuple[int, int] = (0, 0)
+
+    def spans(self, role: str) -> list[Span]:
+        """The spans of one figure."""
+        return self.figures.get(role, [])
+
+
+def acts_in(heard: Understood) -> list[Act]:
+    """The acts of an utterance in the order of its words, each with the figures that belong to it."""
+    found = [Act(s.label, s.start, s.end, s.sure) for s in heard.spans if s.label in ACTS]
+    acts = _once(sorted(_standing(found, heard), key=lambda a: (a.action, a.start)), heard.text)
+    there = {a.action for a in acts}
+    for action in ACTS:
+        likely = heard.holds(action)
+        if action not in there and likely >= (LEAST_ALONE if action in ALONE else 0.8):
+            acts.append(Act(action, len(heard.text), len(heard.text), likely * (1.0 if action in ALONE else 0.7)))
+    acts = _consistent(acts, heard)
+    acts.sort(key=lambda a: (a.start, a.end))
+    _bound(acts, heard.text)
+    for span in heard.spans:
+        if span.label in ROLES:
+            owner = _owner(span, acts, heard.text)
+            if owner is not None:
+                owner.figures.setdefault(span.label, []).append(span)
+    return acts
+
+
+def _standing(found: list[Act], heard: Understood) -> list[Act]:
+    """Acts sure enough by their words, and the likeliest words for one that the whole utterance surely holds."""
+    out = [a for a in found if a.sure >= LEAST]
+    there = {a.action for a in out}
+    for act in sorted(found, key=lambda a: -a.sure):
+        if act.action not in there and heard.holds(act.action) >= LEAST_ALONE:
+            there.add(act.action)
+            act.sure = max(act.sure, 0.8 * heard.holds(act.action))
+            out.append(act)
+    return out
+
+
+def _consistent(acts: list[Act], heard: Understood) -> list[Act]:
+    """Without what another act of the utterance explains: the mass of a glue is not weighed, a correction undoes
+    nothing, a lead pulled is not taken out as well."""
+    there = {a.action for a in acts}
+    out = []
+    for act in acts:
+        if act.action == "weigh" and "stick" in there and heard.holds("weigh") < 0.9:
+            continue
+        if act.action == "undo" and "correct" in there and heard.holds("correct") > heard.holds("undo"):
+            continue
+        if act.action == "correct" and "undo" in there and heard.holds("correct") <= heard.holds("undo"):
+            continue
+        rival = next((b for b in acts if b is not act and (b.start, b.end) == (act.start, act.end)), None)
+        if rival is not None and act.sure < rival.sure and frozenset({act.action, rival.action}) in RIVALS:
+            continue
+        out.append(act)
+    return out
+
+
+#: two acts that cannot both be meant by the same words
+RIVALS = tuple(
+    frozenset(pair.split("/"))
+    for pair in (
+        "out/peel out/disconnect pry/out fold/open place/connect out/clean place/out connect/disconnect "
+        "unscrew/fasten unscrew/loosen place/check cut/peel place/stick identify/spec spec/measure "
+        "weigh/measure fold/turn out/identify unclip/disconnect soften/out open/out unclip/out stick/soften"
+    ).split()
+)
+#: what parts two things of one sort from each other
+PARTED = lazy_pattern(r"[,;+&/:…]|\b(?:and|then|plus|with|from|also|or)\b|[.!?](?:\s|$)|\d")
+
+
+def _once(acts: list[Act], text: str) -> list[Act]:
+    """Two acts of one sort on words that belong together are one: "the flap of the free arm"."""
+    out: list[Act] = []
+    for act in acts:
+        last = out[-1] if out else None
+        if last is not None and last.action == act.action and not PARTED.search(text[last.end : act.start]):
+            last.sure = max(last.sure, act.sure)
+            continue
+        out.append(act)
+    return out
+
+
+def _bound(acts: list[Act], text: str) -> None:
+    """Cut the utterance into one region for each act, at the stop or link between two of them."""
+    placed = [a for a in acts if a.start < len(text)]
+    left = 0
+    for i, act in enumerate(placed):
+        right = len(text)
+        if i + 1 < len(placed):
+            gap = text[act.end : placed[i + 1].start]
+            marks = list(STRONG.finditer(gap)) or list(WEAK.finditer(gap))
+            right = act.end + (marks[-1].start() if marks else max(0, len(gap)))
+            if placed[i + 1].start <= act.end:
+                right = act.end
+        act.region = (left, max(right, act.end))
+        left = act.region[1]
+    for act in acts:
+        if act.start >= len(text):
+            act.region = (0, len(text))
+
+
+def _owner(span: Span, acts: list[Act], text: str) -> Act | None:
+    fits = [a for a in acts if a.action in FITS.get(span.label, frozenset(ACTS))]
+    if not fits:
+        return None
+    return min(fits, key=lambda a: (_apart(span, a, text), a.start))
+
+
+def _apart(span: Span, act: Act, text: str) -> float:
+    """How far a figure stands from an act: stops between them count for much, other words for little."""
+    if act.start >= len(text):
+        return 60.0
+    if span.start < act.end and act.start < span.end:
+        return 0.0
+    first, second = (span.end, act.start) if span.end <= act.start else (act.end, span.start)
+    between = text[first:second]
+    stops = len(re.findall(r"[.;!?](?=\s|$)", between))
+    links = len(re.findall(r"\b(?:and|then)\b|,|\+", between))
+    inside = act.region[0] <= span.start < act.region[1]
+    if span.label == "n":  # a number stands before what it counts
+        close = not stops and not re.search(r"[,:;]", between) and len(between.split()) <= 4
+        if act.start >= span.end and close:
+            return len(between) * 0.2
+        return len(between) + 25 + 60 * stops + 12 * links - (10 if inside else 0)
+    return len(between) + 60 * stops + 12 * links - (25 if inside else 0)

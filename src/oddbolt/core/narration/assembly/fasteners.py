@@ -1,0 +1,162 @@
+"""The figures of an act on fasteners: kind, count, drive, size, thread, length, what they hold."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from oddbolt.core.narration.assembly import patterns
+from oddbolt.core.narration.assembly.acts import FASTENING, Act
+from oddbolt.core.narration.assembly.figures import (
+    TAKEN_BACK,
+    count_beside,
+    count_of,
+    counted_aloud,
+    drive_of,
+    key_near,
+    length_of,
+    number_of,
+)
+from oddbolt.core.narration.assembly.utterance import Utterance
+from oddbolt.core.narration.language.tokens import items
+from oddbolt.core.reference.joint_kinds import ids_where
+from oddbolt.core.reference.tables import drives
+
+JOINTS = {
+    "unscrew": "screw",
+    "loosen": "screw",
+    "fasten": "screw",
+    "unclip": "clip",
+    "desolder": "solder",
+    "drill": "rivet",
+    "disconnect": "connector",
+}
+THREADED_ONLY = ("drive", "size", "thread", "head", "finish", "mixed", "length_mm")
+
+
+def count(work: Utterance, act: Act) -> int | None:
+    """How many, as marked; for fasteners also as counted aloud or as shorthand writes it."""
+    figures = [s for role in ("size", "len", "len2", "value", "n2") for s in act.spans(role)]
+    spans = [
+        (s.start, s.end)
+        for s in act.spans("n")
+        if not any(f.start < s.end and s.start < f.end for f in figures)
+        and not patterns.MEASURED.match(work.text[s.end :].lower())
+    ]
+    if act.action == "correct":
+        spans = spans[-1:]
+    marked = count_of(spans, work.text, work.vocabulary)
+    if act.action not in FASTENING:
+        return marked
+    region = work.region(act)
+    counted = counted_aloud(region, work.vocabulary)
+    if counted or not marked:
+        return counted or marked or count_beside(region, work.vocabulary)
+    added = [s for s in act.spans("n2") if patterns.ADDED.search(work.text[: s.start]) and s.start > spans[0][0]]
+    more = [number_of(s.words(work.text), work.vocabulary) or 0 for s in added]
+    return marked + int(sum(more)) if more and marked < 100 else marked
+
+
+def fastened(work: Utterance, act: Act) -> dict[str, Any]:
+    """All figures of an act on fasteners."""
+    region = work.region(act)
+    drive, size = _drive_and_size(work, act, region)
+    sizes = act.spans("size")
+    told = [s for s in act.spans("len") if not any(z.start < s.end and s.start < z.end for z in sizes)]
+    lengths = [v for s in told if (v := length_of(s.words(work.text), work.vocabulary)) is not None]
+    out: dict[str, Any] = {
+        "joint": _kind(work, act),
+        "count": count(work, act),
+        "drive": drive,
+        "size": size,
+        "length_mm": lengths[0] if lengths else None,
+        "parts": work.held(act),
+        "reuse": reuse(region),
+        **work.where(act),
+    }
+    for item in items(region, work.vocabulary):
+        if item.has("thread") and not out.get("thread"):
+            thread = re.split(r"\s*[X×]\s*", item.may["thread"])
+            out["thread"] = thread[0]
+            if len(thread) > 1 and out["length_mm"] is None:
+                out["length_mm"] = float(thread[-1].replace(",", "."))
+        if item.has("head"):
+            out.setdefault("head", item.may["head"])
+        if item.has("finish") and not out.get("finish"):
+            out["finish"] = item.may["finish"]
+    if act.spans("n2") or act.spans("len2") or patterns.LONGER.search(region.lower()):
+        out["mixed"] = True
+    if out["joint"] not in ids_where("threaded"):
+        for name in THREADED_ONLY:
+            out.pop(name, None)
+    return out
+
+
+def reuse(region: str) -> str:
+    """Whether fasteners are to be renewed, looked at, or used again; "" if nobody said."""
+    low = region.lower()
+    for rule, pattern in (
+        ("renew", patterns.RENEW),
+        ("inspect", patterns.INSPECT),
+        ("reuse", patterns.REUSE),
+    ):
+        if pattern.search(low):
+            return rule
+    return ""
+
+
+def with_letters(drive: str, size: str) -> str:
+    """A size number with the letters of its drive: "8" of a hexalobular is T8."""
+    row = drives().get(drive)
+    return f"{row.prefix}{size}" if row and row.prefix and size and not size.startswith(row.prefix) else size
+
+
+def _drive_and_size(work: Utterance, act: Act, region: str) -> tuple[str, str]:
+    back = TAKEN_BACK.search(region.lower())
+    if back:  # "tea eight, sorry, tea six"
+        told = drive_of(region[back.end() :], work.vocabulary)
+        if told[1] and told[0]:
+            return told
+    marked = work.of(act, "size")
+    if not marked:
+        return _plainly(work, region)
+    drive, size = drive_of(marked, work.vocabulary)
+    if not drive:
+        drive, elsewhere = drive_of(region, work.vocabulary)
+        size = size or (elsewhere if elsewhere in _sizes(drive) else "")
+    if not size:
+        value = number_of(marked, work.vocabulary)
+        size = with_letters(drive, f"{value:g}") if value is not None else ""
+    if size and _sizes(drive) and size not in _sizes(drive):
+        again = drive_of(region.replace(marked, " "), work.vocabulary)
+        if again[1] in _sizes(again[0] or drive):
+            return again[0] or drive, again[1]
+        size = re.sub(r"^[A-Z]+", "", size)
+    return drive, size
+
+
+def _sizes(drive: str) -> tuple[str, ...]:
+    row = drives().get(drive)
+    return row.sizes if row and row.prefix else ()
+
+
+def _plainly(work: Utterance, region: str) -> tuple[str, str]:
+    """A size code or a drive's name that stands in the region, where the network marked none."""
+    found = items(region, work.vocabulary)
+    for item in found:
+        if item.has("size"):
+            drive, size = item.may["size"].split(" ")
+            return drive, size
+    named = next((item.may["drive"] for item in found if item.has("drive")), "")
+    drive, size = key_near(region, work.vocabulary)
+    return (drive, size) if size and named in ("", drive) else (named, "")
+
+
+def _kind(work: Utterance, act: Act) -> str:
+    usual = JOINTS.get(act.action, "other")
+    words = work.words(act).lower()
+    if act.action == "drill":
+        return "screw" if "screw" in words or "head" in words else "rivet"
+    if act.action == "cut":
+        return next((i.may["joint"] for i in items(words, work.vocabulary) if i.has("joint")), usual)
+    return usual

@@ -1,0 +1,261 @@
+"""Counts, drives, sizes and lengths read by exact code from the words that were marked as such."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from itertools import pairwise
+
+from text_to_num import text2num
+
+from oddbolt.core.narration.language.patterns import lazy_pattern
+from oddbolt.core.narration.language.tokens import Item, items
+from oddbolt.core.narration.language.vocabulary import Vocabulary
+from oddbolt.core.reference.tables import drives
+
+#: words that tell a count without being number words
+COUNT_WORDS = {"both": 2, "pair": 2, "couple": 2, "single": 1, "a": 1, "an": 1, "lone": 1, "solitary": 1, "sole": 1,
+               "dozen": 12, "trio": 3, "another": 1, "twin": 2}  # fmt: skip
+#: letters of a size code as they are spoken and written down by ear
+SPELT = (
+    (r"p(?:ee|ea|e)?[ -]?(?:aitch|haitch|h|age|each)", "ph"),
+    (r"p(?:ee|ea)?[ -]?(?:zed|zee|z)", "pz"),
+    (r"(?:eye|i)[ -]?p(?:ee)?", "ip"),
+    (r"(?:tea|tee|tx|star|hexalobular|t)", "t"),
+    (r"(?:why|wye|y)", "y"),
+    (r"(?:pea|pee|p)", "p"),
+    (r"(?:are|r)", "r"),
+)
+NOUGHTS = r"(?:zero|oh|o|naught|nought|null|0)"
+UNITS_OF_LENGTH = r"(?:mm|mil(?:s|l|limet(?:er|re)s?)?|millimet(?:er|re)s?)"
+#: how a drive without letters is named, with the number before or behind it
+KEYS = (
+    (
+        "external-hex",
+        r"a\.?/?f|across flats|spanner|wrench|socket(?! head)|nut ?driver|nut drv|heads?|hexagon head|hex head",
+    ),
+    ("hex-socket", r"hex(?:agon)?(?: socket)?(?: key| driver| bit)?|hex[ -]?head|socket head|key"),
+    ("slotted", r"slot(?:ted|ty)?|flat[ -]?(?:blade|head)?|blade"),
+    ("three-wing", r"(?:three|tri)[ -]?wing(?:ed)?"),
+    ("five-lobe", r"(?:five|5)[ -]?(?:lobed?|point)"),
+)
+NUMBER = r"(?:\d+(?:[.,]\d+)?|[a-z]+(?:[ -]point[ -][a-z]+)?)"
+#: a figure taken back at once: "four … no, five"
+TAKEN_BACK = lazy_pattern(r"\b(?:no|wait|sorry|i mean|make that|correction|actually|rather)\b")
+#: counting aloud
+COUNTING = lazy_pattern(
+    r"\b(?:one|1)\W+(?:two|2|too)\W+(?:three|3|tree)"
+    r"(?:\W+(?:four|4|for))?(?:\W+(?:five|5))?(?:\W+(?:six|6))?(?:\W+(?:seven|7))?(?:\W+(?:eight|8|ate))?\b"
+)
+#: a count beside the fasteners in shorthand and in plain words
+BESIDE = lazy_pattern(
+    r"(?<![\w.,#])(\d{1,2}|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|both)\s*(?:x|×|of|off|no\.?)?\s*"
+    r"(?:(?:\w+[ -]){0,3}?)(?:screws|bolts|nuts|scr|clips|catches|hooks|tabs|rivets|wires|joints|(?:PH|PZ|IP|T|Y)\d)",
+    re.IGNORECASE,
+)
+TIMES = lazy_pattern(r"(?<![\w.])(?:x|×)\s?(\d{1,2})(?![\w.])|(?<![\w.])(\d{1,2})\s?(?:x|×)(?=\s|[A-Z])")
+
+
+def counted_aloud(text: str, vocabulary: Vocabulary) -> int | None:
+    """How far somebody counted aloud, "one, two, three": three; None if nobody did."""
+    found = COUNTING.search(text.lower())
+    if found is None:
+        return None
+    value = number_of(re.findall(r"\w+", found.group())[-1], vocabulary)
+    return int(value) if value else None
+
+
+#: the same as a recogniser writes it, where there are neither capitals nor stops
+MISHEARD = lazy_pattern(
+    r"\b(for|fore|to|too|won|ate|tree|sicks?|fife|tin)\s+(?:more |little |small |long |short |other ){0,2}"
+    r"(?:screws|bolts|nuts|clips|rivets|wires|plugs)"
+)
+
+
+def count_beside(text: str, vocabulary: Vocabulary) -> int | None:
+    """A count that stands where counts of fasteners stand, found without the network."""
+    found = BESIDE.search(text)
+    if found is None and text == text.lower() and not re.search(r"[.,;]", text):
+        found = MISHEARD.search(text)
+    if found is None:
+        times = TIMES.search(text)
+        return int(times[1] or times[2]) if times else None
+    value = number_of(found[1], vocabulary)
+    return int(value) if value is not None else None
+
+
+#: a key or spanner with its width, and size codes spelt by ear, that may stand anywhere near the fasteners
+KEYED = lazy_pattern(
+    r"(?P<number>\d+(?:[.,]\d+)?|[a-z]+(?:[ -](?:point|and a)[ -][a-z]+)?)[ -]*(?:mm|mil\w*|millimet\w*)?[ -]*"
+    r"(?P<key>spanner|wrench|a/?f\b|across flats|nut ?driver|hex(?:agon)?(?: socket)?(?: key| bit)?\b)"
+)
+BY_EAR = lazy_pattern(
+    r"\b(?:p(?:ee)? (?:aitch|h)|pee (?:zed|zee)|eye pee|tea|tee)[ -](?:number )?"
+    r"(?:(?:double|triple) )?\w+(?: (?:oh|zero))?\b"
+)
+
+
+def key_near(text: str, vocabulary: Vocabulary) -> tuple[str, str]:
+    """(drive, size) of a key, a spanner or a code spelt by ear in a stretch of text; ("", "") if there is none."""
+    low = text.lower()
+    spelt = BY_EAR.search(low)
+    if spelt and (told := _coded(spelt.group(), vocabulary))[1]:
+        return told
+    found = KEYED.search(low)
+    number = found["number"] if found else ""
+    value = number_of(number, vocabulary)
+    if found is None or value is None:
+        return "", ""
+    return ("hex-socket" if found["key"].startswith("hex") else "external-hex"), f"{value:g}"
+
+
+#: a number of some of the group: "two are longer", "one hidden under the label"
+OF_THEM = lazy_pattern(
+    r"\s*(?:(?:of (?:them|those|these|which|'em|em))?,?\s*"
+    r"(?:are|is|were|was|have|has|had|being|with|longer|shorter|long|short|black|dif|differ|hid|hidden|under|beneath"
+    r"|below|behind|carr|slightly|a bit|rather|countersunk|ones?))\b"
+)
+
+
+def number_of(words: str, vocabulary: Vocabulary) -> float | None:
+    """A number in figures or words, as one says or mishears it; None if it is none."""
+    low = re.sub(r"^[x×](?=\d)|(?<=\d)\s?[x×]$", "", words.lower().strip(" .,;:()*#-"))
+    low = re.sub(r"^(?:all|the|these|those|of|only|just|another|another)\s+(?=\w)", "", low)
+    if not low:
+        return None
+    if re.fullmatch(r"\d+(?:[.,]\d+)?", low):
+        return float(low.replace(",", "."))
+    if low in COUNT_WORDS:
+        return float(COUNT_WORDS[low])
+    half = re.fullmatch(r"(.+?) and a half", low)
+    if half and (whole := number_of(half[1], vocabulary)) is not None:
+        return whole + 0.5
+    if low in ("half", "half a", "a half"):
+        return 0.5
+    parts = re.split(r"[ -]?point[ -]?", low)
+    if len(parts) == 2:
+        whole, rest = (number_of(p, vocabulary) if p else 0.0 for p in parts)
+        zero = {"nought": 0.0, "naught": 0.0, "oh": 0.0, "zero": 0.0}
+        whole = zero.get(parts[0], whole) if whole is None else whole
+        if whole is not None and rest is not None:
+            return float(f"{whole:g}.{rest:g}")
+    if low in vocabulary.number_slips:
+        return float(vocabulary.number_slips[low])
+    joined = " ".join(str(vocabulary.number_slips.get(w, w)) for w in low.replace("-", " ").split())
+    try:
+        return float(text2num(low.replace("-", " "), "en"))
+    except ValueError:
+        pass
+    found = re.match(r"\d+", joined)
+    first = low.split()[0]
+    if found:
+        return float(found.group())
+    if first != low:
+        return number_of(first, vocabulary)
+    return None
+
+
+def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary) -> int | None:
+    """What the count words of one act come to: "nine: seven short, two long" is nine, "two above and two below" four,
+    "one, two, three" three, "four, no, five" five."""
+    read = [(s, e, number_of(text[s:e], vocabulary)) for s, e in spans]
+    values = [(s, e, int(v)) for s, e, v in read if v is not None and v == int(v) and 0 < v < 1000]
+    if not values:
+        return None
+    main = [x for k, x in enumerate(values) if k == 0 or not OF_THEM.match(text[x[1] :].lower())]
+    if len(values) > 1 and len(main) == 1 and len(values) == 2:
+        values = main
+    numbers = [v for _, _, v in values]
+    for (_, end, _), (start, _, _) in pairwise(values):
+        if TAKEN_BACK.search(text[end:start].lower()):
+            return numbers[-1]
+    if len(numbers) == 1:
+        return numbers[0]
+    if numbers == list(range(1, len(numbers) + 1)) and len(numbers) > 2:
+        return len(numbers)
+    if numbers[0] == sum(numbers[1:]) or (numbers[0] == numbers[-1] and len(numbers) == 2):
+        return numbers[0]
+    if numbers[-1] == sum(numbers[:-1]):
+        return numbers[-1]
+    return sum(numbers)
+
+
+def drive_of(words: str, vocabulary: Vocabulary) -> tuple[str, str]:
+    """(drive, size) told by some words: "PH 00", "tea five", "cross number two", "2.5 hex", "10 mm spanner". A part
+    that is not told is ""."""
+    low = re.sub(r"[’']s\b|(?<=\d)s\b", "", words.lower()).replace("-", " ").strip(" .,;:()")
+    coded = _coded(low, vocabulary)
+    if coded[1]:
+        return coded
+    for drive, names in KEYS:
+        for pattern in (rf"({NUMBER})\s*{UNITS_OF_LENGTH}?\s*(?:{names})\b", rf"\b(?:{names})\s*(?:size )?({NUMBER})"):
+            found = re.search(pattern, low)
+            value = number_of(found[1], vocabulary) if found else None
+            if value is not None:
+                size = f"{value:g}"
+                prefix = drives()[drive].prefix
+                return drive, f"{prefix}{size}" if prefix else size
+    named = _named(low, vocabulary)
+    if named:
+        row = drives()[named]
+        number = re.search(rf"(?:number|size|no\.?|nr|#)\s*({NOUGHTS}\b|\w+)|\b(\d+)\b", low)
+        digits = _digits(number[1] or number[2], vocabulary) if number else ""
+        if not digits:
+            tail = [w for w in low.split() if _digits(w, vocabulary)]
+            digits = _digits(tail[-1], vocabulary) if tail else ""
+        if digits and f"{row.prefix}{digits}" in row.sizes:
+            return named, f"{row.prefix}{digits}"
+        return named, ""
+    return "", ""
+
+
+def _coded(low: str, vocabulary: Vocabulary) -> tuple[str, str]:
+    """A size code, as written or as spoken."""
+    zeros = re.sub(rf"\b(?:double|two) {NOUGHTS}s?\b|\b{NOUGHTS} {NOUGHTS}\b", "00", low)
+    zeros = re.sub(rf"\btriple {NOUGHTS}\b|\b{NOUGHTS} {NOUGHTS} {NOUGHTS}\b|\b00 {NOUGHTS}\b", "000", zeros)
+    sizes = {s.lower(): (row.id, s) for row in drives().values() if row.prefix for s in row.sizes}
+    for spelt, letters in SPELT:
+        for found in re.finditer(rf"(?<![a-z0-9]){spelt}[ .-]*(?:number |size |nr |no )?(\d+|[a-z]+)\b", zeros):
+            digits = _digits(found[1], vocabulary)
+            if letters + digits in sizes:
+                return sizes[letters + digits]
+        back = re.search(rf"(?<![\w.])(\d+) ?{letters}(?![a-z])", zeros)
+        if back and letters + back[1] in sizes:
+            return sizes[letters + back[1]]
+    return "", ""
+
+
+def _digits(word: str, vocabulary: Vocabulary) -> str:
+    if re.fullmatch(r"0{1,3}|\d+", word):
+        return word
+    if re.fullmatch(NOUGHTS, word):
+        return "0"
+    word = {"sixes": "six", "twos": "two", "ones": "one", "tens": "ten", "eights": "eight", "fives": "five"}.get(
+        word, word
+    )
+    value = number_of(word, vocabulary) if word not in ("a", "an", "to", "too", "for") else None
+    if word in ("to", "too", "for"):
+        value = float(vocabulary.number_slips[word])
+    return f"{value:g}" if value is not None and value == int(value) else ""
+
+
+def _named(low: str, vocabulary: Vocabulary) -> str:
+    for item in items(low, vocabulary):
+        if item.has("drive"):
+            return item.may["drive"]
+    return ""
+
+
+def quantities(text: str, vocabulary: Vocabulary) -> list[Item]:
+    """The quantities with a unit that a text tells, with their places."""
+    return [i for i in items(text, vocabulary) if i.number is not None and i.unit]
+
+
+def length_of(words: str, vocabulary: Vocabulary) -> float | None:
+    """A length in mm, its unit said or not: "x16", "twelve mil", "40 long"."""
+    for item in quantities(words, vocabulary):
+        if item.unit == "length":
+            return item.number
+    low = re.sub(rf"\b(?:{UNITS_OF_LENGTH}|long|lg|l|length|of)\b", " ", words.lower()).strip(" x×.,")
+    value = number_of(low, vocabulary) if low else None
+    return value if value is not None and 0 < value < 1000 else None

@@ -1,0 +1,67 @@
+"""What the words for a part come to: articles and shorthand taken off, pronouns and short names resolved."""
+
+from __future__ import annotations
+
+import re
+
+from oddbolt.core.narration.language.patterns import lazy_pattern
+from oddbolt.core.narration.memory import Memory
+from oddbolt.core.reference.tables import table
+
+PRONOUNS = frozenset(
+    "it them they this that these those both one ones lot he she 'em em all him her itself everything thing".split()
+)
+LEADING = lazy_pattern(
+    r"^(?:(?:the|a|an|this|that|these|those|its|it's|his|her|their|my|our|your|both|all|each|every|new|fresh|of|entire|"
+    r"whole|little|tiny|just|then|and|now|replacement|old|another|with|from|to|in|on|up|x|\d+x?|two|three|four|five|six|"
+    r"seven|eight|nine|ten|eleven|twelve)\s+)+",
+    re.IGNORECASE,
+)
+TRAILING = lazy_pattern(r"(?:\s+(?:itself|here|there|out|off|up|away|back|in|on|too))+$", re.IGNORECASE)
+DETERMINED = lazy_pattern(r"\b(?:the|a|an|its|my|your|our|this|that)\s+$", re.IGNORECASE)
+#: sides that may also be parts: "take the back off"
+SIDES = frozenset("back front top bottom".split())
+#: words that are an act or nothing, never a part's name
+NO_NAME = frozenset(
+    "out off away up back in on down free removed undone done again same undo unscrew remove it's and the there "
+    "here now so no yes ok okay now unplugged pulled front top bottom".split()
+)
+
+
+def plain_name(words: str, before: str = "") -> str:
+    """The words for a part as a name, "" if they are a pronoun or no name at all. ``before`` is what stands before
+    them: after an article even "back" is a name."""
+    named = bool(DETERMINED.search(before)) or bool(DETERMINED.match(words + " "))
+    name = words.replace("’", "'").strip(" .,;:!?()\"'-")
+    name = LEADING.sub("", name).strip()
+    name = TRAILING.sub("", name).strip(" .,;:-")
+    low = name.lower()
+    if (
+        not low
+        or low in PRONOUNS
+        or (low in NO_NAME and not (named and low in SIDES))
+        or not re.search(r"[^\W\d_]", low)
+    ):
+        return ""
+    short = table("vocabulary")["shorthand"]["words"]
+    return " ".join(_long(word, short) for word in name.split())
+
+
+def _long(word: str, short: dict[str, str]) -> str:
+    bare = word.rstrip(".")
+    return short.get(bare.lower(), short.get(bare, word))
+
+
+def is_pronoun(words: str) -> bool:
+    """Whether the words only point at something named before."""
+    low = words.lower().strip(" .,;:")
+    return low in PRONOUNS or low.split()[-1:] in (["one"], ["ones"], ["lot"])
+
+
+def full_name(name: str, memory: Memory) -> str:
+    """The longer name last used for a part that is now called by its last word alone, unless that part is already
+    out: then this is another one."""
+    if not name or " " in name:
+        return name
+    full = memory.full_name(name)
+    return name if full.lower() in memory.out and full.lower() != name.lower() else full

@@ -1,0 +1,59 @@
+"""What an utterance records of parts, and what it remarks: markings, values, masses, cautions, findings."""
+
+from __future__ import annotations
+
+from oddbolt.core.narration.assembly.acts import Act
+from oddbolt.core.narration.assembly.figures import quantities
+from oddbolt.core.narration.assembly.names import plain_name
+from oddbolt.core.narration.assembly.story import announce
+from oddbolt.core.narration.assembly.utterance import Utterance
+from oddbolt.core.narration.draft import DraftNote
+from oddbolt.core.narration.language.tokens import items
+from oddbolt.core.narration.understanding import Understood
+
+#: acts that record something of a part
+NOTED = ("identify", "measure", "weigh", "condition", "spec")
+UNITS = {"mass": "g", "length": "mm", "time": "s", "torque": "N·cm", "temperature": "°C"}
+#: remark as understood -> kind of finding
+REMARKED = {"praise": "praise", "complaint": "complaint", "finding": "damage", "mark": "mark"}
+#: a remark stands from this on
+LIKELY = 0.5
+
+
+def note(work: Utterance, act: Act) -> None:
+    """A marking, a value, a mass or a condition of a part."""
+    part = work.object(act) or work.topic()
+    region, text = work.region(act), work.text.strip()
+    found = [i for i in quantities(region, work.vocabulary) if act.action != "weigh" or i.unit == "mass"]
+    if act.action not in ("measure", "weigh", "spec"):
+        found = []
+    if act.action == "identify" and act.spans("marking"):
+        text = work.of(act, "marking")
+    told = [(i.number, i.unit) for i in found[:1]]
+    if act.action == "measure":
+        told += [(i.number, i.unit) for i in found[1:] if i.unit == found[0].unit and i.number != found[0].number]
+    for value, quantity in told or [(None, "")]:
+        work.notes.append(
+            DraftNote(
+                act.action, text, work.at_s, part=part, quantity=quantity, value=value, unit=UNITS.get(quantity, "")
+            )
+        )
+
+
+def remarks(work: Utterance, heard: Understood) -> None:
+    """Cautions, findings, what must be renewed, and screws that are only announced."""
+    text = work.text.strip()
+    if heard.holds("caution") > LIKELY:
+        work.cautions.append(DraftNote("caution", text, work.at_s))
+    for kind, name in REMARKED.items():
+        if heard.holds(kind) <= LIKELY:
+            continue
+        value = None
+        if kind == "mark":
+            value = next((i.number for i in items(text, work.vocabulary) if i.number is not None), None)
+        out_of = 10.0 if value is not None else None
+        work.notes.append(DraftNote(name, text, work.at_s, value=value, out_of=out_of))
+    names = (plain_name(s.words(work.text)) for s in heard.spans if s.label == "renew")
+    work.renew.extend(dict.fromkeys(n for n in names if n))
+    if heard.holds("announce") > LIKELY and not any(s.action == "unscrew" for s in work.steps):
+        announce(work, heard)

@@ -1,0 +1,152 @@
+"""What the network understood and what the rules read, settled into one reading.
+
+The acts come from the network; a step that the rules read as well is surer, and gives what the network does not look
+for (tool, agent, latch, thread …). A step that only one of them read is less sure; below a line it is doubt.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from typing import Any
+
+from attrs import evolve
+
+from oddbolt.core.narration.assembly.steps import assembled
+from oddbolt.core.narration.assembly.utterance import Utterance
+from oddbolt.core.narration.draft import DraftStep, Reading
+from oddbolt.core.narration.memory import Memory
+from oddbolt.core.narration.understanding import Understood
+
+#: verbs of the rules -> acts of the network that mean the same
+ACT_OF = {
+    "take out": ("out", "pry", "peel"),
+    "unscrew": ("unscrew", "loosen"),
+    "release": ("loosen", "unclip", "open"),
+    "peel": ("peel", "out"),
+    "unclip": ("unclip",),
+    "disconnect": ("disconnect",),
+    "desolder": ("desolder",),
+    "cut": ("cut",),
+    "drill": ("drill",),
+    "soften": ("soften",),
+    "pry": ("pry", "out"),
+    "fold": ("fold", "open", "turn"),
+    "place": ("place",),
+    "connect": ("connect",),
+    "fasten": ("fasten",),
+    "apply": ("stick",),
+    "press": ("roll", "place"),
+    "prepare": ("isolate", "wait", "bleed", "check"),
+}
+#: verb of a step -> its act, where they are called differently
+VERB_ACTS = {"take out": "out", "prepare": "isolate", "apply": "stick", "press": "roll"}
+BACK_VERBS = ("place", "fasten", "connect", "apply", "press")
+ON_A_PART = ("take out", "pry", "peel", "fold", "release", "place")
+#: a step that only the rules read stands if the network finds its act at least this likely
+RULES_ALONE = 0.35
+#: what the rules give to a step that the network found
+FILLED = tuple("tool agent over thread finish head torque_ncm dwell_s reuse latch place length_mm variant".split())
+FLAGS = ("ordered", "mixed", "keep_apart", "isolates_power")
+#: below this a step is doubtful
+DOUBTFUL = 0.62
+
+
+def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: Memory) -> Reading:
+    """One reading from two. The memory of ``work`` is the memory after it."""
+    before_phase = work.memory.phase
+    assembled(work, heard)
+    rules = list(by_rules.steps)
+    steps = [_joined(step, rules) for step in work.steps]
+    steps += _by_rules_alone(rules, work.steps, heard)
+    steps = [_doubted(step) for step in steps]
+    memory = work.memory
+    memory.counter = max(memory.counter, after_rules.counter)
+    memory.steps.extend(steps)
+    memory.only_mentioned, memory.variants = after_rules.only_mentioned, after_rules.variants
+    memory.last_text = after_rules.last_text
+    if by_rules.phase and after_rules.phase != before_phase:
+        memory.phase = after_rules.phase
+    remark = max(("hypothetical", "announce"), key=heard.holds)
+    memory.before = remark if heard.holds(remark) > 0.5 and not steps else ""
+    for amended in work.amends:
+        memory.steps = [amended if s.ref == amended.ref else s for s in memory.steps]
+    return _reading(work, steps, by_rules, heard)
+
+
+def _by_rules_alone(rules: Sequence[DraftStep], found: Sequence[DraftStep], heard: Understood) -> list[DraftStep]:
+    """Steps that only the rules read, where the network does not speak against them."""
+    parts = {p.lower() for s in found for p in s.parts}
+    acts = {VERB_ACTS.get(s.action, s.action) for s in found}
+    out = []
+    for left in rules:
+        mean = ACT_OF.get(left.action, ())
+        likely = max((heard.holds(a) for a in mean), default=0.0)
+        about_the_same = left.action in ON_A_PART and parts & {p.lower() for p in left.parts}
+        if about_the_same or acts & set(mean) or likely < RULES_ALONE:
+            continue
+        phase = left.phase if left.action in BACK_VERBS else ""
+        out.append(evolve(left, phase=phase, sure=round(0.4 + 0.4 * likely, 3)))
+    return out
+
+
+def _reading(work: Utterance, steps: Sequence[DraftStep], by_rules: Reading, heard: Understood) -> Reading:
+    amends = tuple(work.amends)
+    if not amends and not steps and heard.holds("correct") < 0.2:
+        amends = by_rules.amends
+    figures = {"measure", "weigh", "spec"}
+    findings = list(work.notes)
+    if not figures & {n.kind for n in findings} and sum(map(heard.holds, figures)) > 0.3:
+        findings += [f for f in by_rules.findings if f.kind == "spec"]
+    cautions = tuple(work.cautions) or tuple(c for c in by_rules.cautions if heard.holds("caution") > 0.3)
+    aside = None if steps else work.asides[0] if work.asides else by_rules.aside
+    return Reading(
+        text=work.text,
+        steps=tuple(steps),
+        amends=amends,
+        cautions=cautions,
+        findings=tuple(findings),
+        renew=tuple(dict.fromkeys(work.renew)),
+        routes=by_rules.routes,
+        unknown=by_rules.unknown,
+        phase=by_rules.phase,
+        aside=aside,
+        asides=tuple(work.asides),
+    )
+
+
+def _joined(step: DraftStep, rules: list[DraftStep]) -> DraftStep:
+    """The step with what the rules read of the same act; that step is taken off the list."""
+    act = VERB_ACTS.get(step.action, step.action)
+    fits = [r for r in rules if act in ACT_OF.get(r.action, ())]
+    best = next((r for r in fits if _about_same(step, r)), None)
+    if best is None and len(fits) == 1 and not (step.parts and fits[0].parts):
+        best = fits[0]
+    if best is None:
+        return step
+    rules.remove(best)
+    changes: dict[str, Any] = {n: getattr(best, n) for n in FILLED if not getattr(step, n) and getattr(best, n)}
+    if step.joint in ("", best.joint):
+        for name in ("count", "drive", "size"):
+            if getattr(step, name) in (None, "", "unknown") and getattr(best, name) not in (None, "", "unknown"):
+                changes[name] = getattr(best, name)
+    changes |= {flag: True for flag in FLAGS if getattr(best, flag)}
+    return evolve(step, **changes, sure=round(step.sure + (1 - step.sure) * 0.5, 3))
+
+
+def _about_same(step: DraftStep, other: DraftStep) -> bool:
+    alike = step.joint == other.joint and step.count == other.count
+    if not step.parts or not other.parts:
+        return step.count == other.count or step.joint == other.joint
+    mine, theirs = ({_last(p) for p in s.parts} for s in (step, other))
+    return bool(mine & theirs) or (bool(step.joint) and alike)
+
+
+def _last(name: str) -> str:
+    return re.sub(r"s$", "", name.lower().split()[-1]) if name.split() else ""
+
+
+def _doubted(step: DraftStep) -> DraftStep:
+    if step.sure < DOUBTFUL and not step.doubt:
+        return evolve(step, doubt="not sure that this was done")
+    return step

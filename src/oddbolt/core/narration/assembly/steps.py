@@ -1,0 +1,321 @@
+"""Drafts made from acts: every act of an utterance as a step, a note, an amendment or a word to the bench."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from attrs import evolve
+
+from oddbolt.core.narration.assembly import notes, patterns, story
+from oddbolt.core.narration.assembly.acts import Act, acts_in
+from oddbolt.core.narration.assembly.fasteners import count, fastened
+from oddbolt.core.narration.assembly.figures import drive_of, quantities
+from oddbolt.core.narration.assembly.names import full_name, plain_name
+from oddbolt.core.narration.assembly.utterance import Utterance
+from oddbolt.core.narration.draft import Aside, DraftStep, Piece
+from oddbolt.core.narration.language.tokens import items
+from oddbolt.core.narration.understanding import Understood
+
+Fields = dict[str, Any]
+#: act as understood -> verb of the step
+VERBS = {
+    "unscrew": "unscrew", "loosen": "loosen", "out": "take out", "peel": "peel", "unclip": "unclip",
+    "disconnect": "disconnect", "desolder": "desolder", "cut": "cut", "drill": "drill", "soften": "soften",
+    "pry": "pry", "fold": "fold", "open": "open", "turn": "turn", "bleed": "bleed", "isolate": "prepare",
+    "wait": "wait", "place": "place", "connect": "connect", "fasten": "fasten", "stick": "apply", "clean": "clean",
+    "roll": "press", "route": "route", "check": "check", "align": "align",
+}  # fmt: skip
+BACK = frozenset({"place", "connect", "fasten", "stick", "roll", "route", "align"})
+APART = frozenset({"unscrew", "out", "peel", "unclip", "disconnect", "desolder", "drill", "soften", "pry"})
+#: acts that belong to both ways; they are of the phase that the story is in
+EITHER = frozenset({"clean", "check", "wait", "turn"})
+ASIDES = {"photo": "photo", "pause": "pause", "resume": "go on", "undo": "undo"}
+#: how sure a part is that nobody named
+GUESS = 0.4
+#: acts that may stand without an object
+NEEDLESS = frozenset({"turn", "check", "clean", "align", "route"})
+#: an act of taking apart at least this sure ends a passage of putting back
+PHASE_SURE = 0.6
+
+
+def assembled(work: Utterance, heard: Understood) -> None:
+    """Make drafts of what was understood; the memory of ``work`` is changed by the names and groups that come up."""
+    for act in acts_in(heard):
+        if act.action in ASIDES:
+            work.asides.append(Aside(ASIDES[act.action], at_s=work.at_s))
+        elif act.action in notes.NOTED:
+            notes.note(work, act)
+        elif act.action == "correct":
+            story.correct(work, act)
+        elif act.action == "same":
+            story.same_again(work, act)
+        else:
+            _step(work, act)
+    notes.remarks(work, heard)
+
+
+def _step(work: Utterance, act: Act) -> None:
+    fields = READERS.get(act.action, _thing)(work, act)
+    if fields is None:
+        return
+    guessed = fields.pop("guessed", False)
+    memory = work.memory
+    back = act.action in BACK or (memory.phase == "back" and act.action in EITHER)
+    step = DraftStep(
+        VERBS[act.action],
+        at_s=work.at_s,
+        said=work.text.strip(),
+        sure=round(act.sure, 3),
+        phase="put back" if back else "",
+        ref=work.next_ref(),
+        **{k: v for k, v in fields.items() if v not in (None, "", ())},
+    )
+    pieces = _pieces(work, act, step)
+    if guessed:
+        pieces.append(Piece("parts", step.parts[0], 0, 0, GUESS))
+    step = evolve(step, pieces=tuple(pieces))
+    story.implied(work, step)
+    work.steps.append(step)
+    _remember(work, act, step)
+
+
+def _remember(work: Utterance, act: Act, step: DraftStep) -> None:
+    memory = work.memory
+    if act.action in BACK:
+        memory.phase = "back"
+    elif act.action in APART and act.sure > PHASE_SURE and not any(s.phase == "put back" for s in work.steps):
+        memory.phase = "apart" if memory.phase == "back" else memory.phase
+    if act.action in ("out", "pry", "peel"):
+        memory.out.update(p.lower() for p in step.parts)
+    elif act.action == "place":
+        memory.out.difference_update(p.lower() for p in step.parts)
+    elif act.action in ("unscrew", "unclip", "loosen", "desolder") and step.parts:
+        memory.holding = step.parts[0]
+
+
+FIGURES = {
+    "n": "count", "size": "drive", "len": "length_mm", "held": "parts", "under": "under", "at": "place",
+    "with": "agent",
+}  # fmt: skip
+
+
+def _pieces(work: Utterance, act: Act, step: DraftStep) -> list[Piece]:
+    """The understood pieces with their words, for the say line."""
+    on_words = act.start < len(work.text)
+    names_part = step.parts and on_words and (not step.joint or act.action in ("disconnect", "cut"))
+    if names_part:
+        out = [
+            Piece("action", step.action, 0, 0, act.sure),
+            Piece("parts", ", ".join(step.parts), act.start, act.end, act.sure),
+        ]
+    else:
+        at = (act.start, act.end) if on_words else (0, 0)
+        out = [Piece("action", step.action, *at, act.sure)]
+    for role, name in FIGURES.items():
+        value = getattr(step, name)
+        if not value:
+            continue
+        if role == "size":
+            value = " ".join(filter(None, (step.drive, step.size)))
+        shown = ", ".join(value) if isinstance(value, tuple) else value
+        out += [Piece(name, shown, s.start, s.end, s.sure) for s in act.spans(role)]
+    return out
+
+
+def _thing(work: Utterance, act: Act) -> Fields:
+    """An act on a named part: out, pried, folded, placed, routed …"""
+    part = work.object(act)
+    if not part and act.action not in NEEDLESS:
+        part = work.topic(act.start)
+    over = tuple(n for s in act.spans("over") if (n := plain_name(s.words(work.text))))
+    return {
+        "parts": (part,) if part else (),
+        "count": count(work, act),
+        "over": over,
+        "reuse": "renew" if act.spans("renew") else "",
+        **work.where(act),
+    }
+
+
+def _unscrew(work: Utterance, act: Act) -> Fields:
+    fields = fastened(work, act)
+    story.with_announced(work, fields)
+    region = work.region(act).lower()
+    _guess_held(work, act, fields)
+    if not fields["drive"] and patterns.SAME.search(region):
+        fields["drive"], fields["size"] = work.memory.drive
+    if fields["drive"]:
+        work.memory.drive = (fields["drive"], fields["size"])
+    fields["drive"] = fields["drive"] or "unknown"
+    return _with_noun(work, act, fields)
+
+
+def _guess_held(work: Utterance, act: Act, fields: Fields) -> None:
+    """Where nobody said what the fasteners hold: what was spoken of last, as a guess that is asked."""
+    if not fields["parts"]:
+        topic = work.topic(act.start)
+        fields["parts"] = (topic,) if topic else ()
+        fields["guessed"] = bool(topic) and not patterns.ITS.search(work.region(act).lower())
+
+
+def _with_noun(work: Utterance, act: Act, fields: Fields) -> Fields:
+    """Where nobody said what the fasteners hold, at least how they were called: "union nut"."""
+    noun = plain_name(work.words(act))
+    if not fields["parts"] and len(noun.split()) > 1:
+        fields["note"] = noun
+    return fields
+
+
+def _loosen(work: Utterance, act: Act) -> Fields:
+    fields = fastened(work, act)
+    noun = plain_name(work.words(act))
+    if not fields["parts"] and noun and not patterns.FASTENER.fullmatch(noun.lower()):
+        fields["parts"] = () if drive_of(noun, work.vocabulary)[0] else (full_name(noun, work.memory),)
+    return _with_noun(work, act, fields)
+
+
+def _fasten(work: Utterance, act: Act) -> Fields:
+    fields = fastened(work, act)
+    region = work.region(act)
+    for item in quantities(region, work.vocabulary):
+        if item.unit == "torque":
+            fields["torque_ncm"] = item.number
+    if patterns.ORDERED.search(region.lower()):
+        fields["ordered"] = True
+    if not fields["parts"]:
+        placed = [s for s in (*work.memory.steps[-4:], *work.steps) if s.action == "place" and s.parts]
+        fields["parts"] = placed[-1].parts[:1] if placed else ()
+    fields.pop("reuse", None)
+    if not fields["size"]:
+        before = [s for s in work.memory.steps if s.action == "unscrew" and s.size and _same_screws(s, fields)]
+        if before:
+            fields["drive"], fields["size"] = before[-1].drive, before[-1].size
+    return _with_noun(work, act, fields)
+
+
+def _same_screws(step: DraftStep, fields: Fields) -> bool:
+    """Whether screws taken out may be those now fastened: of the same part, or as many."""
+    of_part = bool(step.parts and fields["parts"] and story.alike(step.parts[0], fields["parts"][0]))
+    return of_part and fields["count"] in (None, step.count)
+
+
+def _unclip(work: Utterance, act: Act) -> Fields:
+    fields = fastened(work, act)
+    noun = plain_name(work.words(act))
+    clips = any(i.may.get("joint") == "clip" for i in items(noun, work.vocabulary))
+    if not fields["parts"] and noun and not clips:
+        fields["parts"] = (full_name(noun, work.memory),)
+        work.named.append(noun)
+    elif not fields["parts"]:
+        fields["note"] = noun if len(noun.split()) > 1 else ""
+        _guess_held(work, act, fields)
+    return fields
+
+
+def _desolder(work: Utterance, act: Act) -> Fields:
+    fields = fastened(work, act)
+    noun = plain_name(work.words(act))
+    if not fields["parts"]:
+        bare = not noun or patterns.SOLDER_WORDS.fullmatch(noun.lower())
+        name = work.topic() if bare else full_name(noun, work.memory)
+        fields["parts"] = (name,) if name else ()
+    return fields
+
+
+def _cut(work: Utterance, act: Act) -> Fields:
+    fields = fastened(work, act)
+    noun = plain_name(work.words(act))
+    if noun and not fields["parts"]:
+        fields["parts"] = (full_name(noun, work.memory),)
+    return fields
+
+
+def _disconnect(work: Utterance, act: Act) -> Fields:
+    name, held = _plug_owner(work.object(act)), work.held(act)
+    if held and (not name or name.lower() in patterns.BARE_PLUGS):
+        name = held[0]
+    region = work.region(act).lower()
+    latch = next((kind for kind, pattern in patterns.LATCHES if pattern.search(region)), "")
+    return {
+        "joint": "coax" if patterns.COAX.search(work.words(act).lower()) else "connector",
+        "parts": (name,) if name else held,
+        "count": count(work, act),
+        "latch": latch,
+        "note": "press to release" if not latch and patterns.PRESSED.search(region) else "",
+        **work.where(act),
+    }
+
+
+def _connect(work: Utterance, act: Act) -> Fields:
+    name, held = _plug_owner(work.object(act)), work.held(act)
+    return {"parts": (name,) if name else held, "count": count(work, act), **work.where(act)}
+
+
+def _plug_owner(name: str) -> str:
+    """The part a plug belongs to: its own word is left off, a cable's or lead's is kept."""
+    words = name.split()
+    return " ".join(words[:-1]) if len(words) > 1 and words[-1].lower() in patterns.PLUG_WORDS else name
+
+
+def _soften(work: Utterance, act: Act) -> Fields:
+    part = work.object(act)
+    agents = [i.may["agent"] for i in items(work.text, work.vocabulary) if i.has("agent")]
+    usual = "solvent" if patterns.SOLVENT.search(work.text.lower()) else "heat"
+    warm = next((i for i in quantities(work.text, work.vocabulary) if i.unit == "temperature"), None)
+    return {
+        "joint": "adhesive",
+        "parts": (part,) if part else (),
+        "dwell_s": _time(work, act),
+        "agent": agents[-1] if agents else usual,
+        "note": f"{warm.number:g} °C" if warm else "",
+        **work.where(act),
+    }
+
+
+def _time(work: Utterance, act: Act) -> float | None:
+    """The time told for an act in s; two that follow each other add up ("1 min 30 s")."""
+    times = [i for i in quantities(work.text, work.vocabulary) if i.unit == "time"]
+    mine = [i for i in times if act.region[0] <= i.start < act.region[1]] or times
+    return sum(i.number or 0.0 for i in mine[:2] if i.start <= mine[0].end + 6) if mine else None
+
+
+def _wait(work: Utterance, act: Act) -> Fields | None:
+    wait, last = _time(work, act), work.steps[-1] if work.steps else None
+    if last is not None and last.action == "soften":
+        if last.dwell_s is None and wait:
+            work.steps[-1] = evolve(last, dwell_s=wait)
+        return None
+    return {"dwell_s": wait}
+
+
+def _isolate(_work: Utterance, _act: Act) -> Fields:
+    return {"isolates_power": True, "parts": ("power",)}
+
+
+def _turn(work: Utterance, act: Act) -> Fields:
+    return {"note": work.of(act, "face").lower()}
+
+
+def _stick(work: Utterance, act: Act) -> Fields:
+    fields, held = _thing(work, act), work.held(act)
+    mass = next((i.number for i in quantities(work.region(act), work.vocabulary) if i.unit == "mass"), None)
+    if mass is not None:
+        fields["note"] = f"{mass * 1000:g} mg" if mass < 1 else f"{mass:g} g"
+    others = [n for n in (*work.named, *work.spoken) if n not in fields["parts"]]
+    if not held and others:
+        held = (others[-1],)
+    if not held:
+        placed = [s for s in (*work.memory.steps[-3:], *work.steps) if s.action == "place" and s.parts]
+        held = placed[-1].parts[:1] if placed else ()
+    return {**fields, "place": ", ".join(held) or fields["place"]}
+
+
+def _roll(work: Utterance, act: Act) -> Fields:
+    return {"parts": work.held(act), "count": count(work, act), "dwell_s": _time(work, act)}
+
+
+READERS = {
+    "unscrew": _unscrew, "loosen": _loosen, "fasten": _fasten, "unclip": _unclip, "desolder": _desolder, "cut": _cut,
+    "drill": fastened, "disconnect": _disconnect, "connect": _connect, "soften": _soften, "wait": _wait,
+    "isolate": _isolate, "turn": _turn, "stick": _stick, "roll": _roll,
+}  # fmt: skip

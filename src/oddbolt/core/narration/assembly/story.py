@@ -1,0 +1,143 @@
+"""An utterance held against the story so far: what was announced, corrected, said again."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from attrs import evolve
+
+from oddbolt.core.narration.assembly import patterns
+from oddbolt.core.narration.assembly.acts import Act
+from oddbolt.core.narration.assembly.fasteners import count, fastened, with_letters
+from oddbolt.core.narration.assembly.figures import drive_of, length_of, number_of, quantities
+from oddbolt.core.narration.assembly.names import plain_name
+from oddbolt.core.narration.assembly.utterance import Utterance
+from oddbolt.core.narration.draft import Aside, DraftStep
+from oddbolt.core.narration.language.tokens import items
+from oddbolt.core.narration.understanding import Span, Understood
+from oddbolt.core.reference.joint_kinds import ids_where
+
+TOLD_BEFORE = ("count", "drive", "size", "length_mm", "thread", "parts", "place", "under")
+#: how sure it is that screws announced are out when what they hold comes off
+IMPLIED = 0.7
+
+
+def announce(work: Utterance, heard: Understood) -> None:
+    """Remember screws that are only spoken of, until they are done."""
+    figures: dict[str, list[Span]] = {}
+    for span in heard.spans:
+        figures.setdefault(span.label, []).append(span)
+    if not figures.get("n") and not figures.get("size"):
+        return
+    whole = Act("unscrew", 0, len(work.text), IMPLIED, figures, (0, len(work.text)))
+    fields = fastened(work, whole)
+    fields["drive"] = fields.get("drive") or "unknown"
+    work.memory.announced = DraftStep("unscrew", **{k: v for k, v in fields.items() if v not in (None, "", ())})
+
+
+def with_announced(work: Utterance, fields: dict[str, Any]) -> None:
+    """Fill in what was announced of these screws; some of them done leaves the rest announced."""
+    told = work.memory.announced
+    if told is None or (fields["size"] and told.size and fields["size"] != told.size):
+        return
+    some = bool(told.count and fields["count"] and fields["count"] < told.count)
+    if not some and fields["count"] not in (None, told.count) and told.count is not None:
+        return
+    for name in TOLD_BEFORE:
+        if not fields.get(name) and not (some and name == "under"):
+            fields[name] = getattr(told, name)
+    work.memory.announced = evolve(told, count=(told.count or 0) - fields["count"]) if some else None
+
+
+def implied(work: Utterance, step: DraftStep) -> None:
+    """Screws announced and never said to be out are out when what they hold comes off; that is doubtful."""
+    told = work.memory.announced
+    if told is None or step.action not in ("take out", "pry", "open"):
+        return
+    if told.parts and step.parts and not alike(told.parts[0], step.parts[0]):
+        return
+    work.memory.announced = None
+    work.steps.append(
+        evolve(
+            told,
+            parts=told.parts or step.parts[:1],
+            at_s=work.at_s,
+            said=work.text.strip(),
+            ref=work.next_ref(),
+            sure=IMPLIED,
+            doubt="announced, not said to be done",
+        )
+    )
+
+
+def correct(work: Utterance, act: Act) -> None:
+    """The last step with what a spoken correction puts right."""
+    groups = [s for s in (*work.memory.steps[-6:], *work.steps) if s.joint or s.dwell_s]
+    if not groups:
+        return
+    last = next((s for s in reversed(groups) if s.joint in ids_where("threaded")), groups[-1])
+    changes = _told(work, act, last)
+    if changes:
+        work.amends.append(evolve(last, **changes, corrects=tuple(changes), said=last.said))
+
+
+def _told(work: Utterance, act: Act, last: DraftStep) -> dict[str, Any]:
+    changes: dict[str, Any] = {}
+    marked = work.of(act, "size")
+    drive, size = drive_of(marked or work.text, work.vocabulary)
+    if marked and not size:
+        value = number_of(marked, work.vocabulary)
+        size = with_letters(drive or last.drive, f"{value:g}") if value is not None else ""
+    changes |= {name: value for name, value in (("drive", drive), ("size", size)) if value}
+    many = count(work, act)
+    if many is not None:
+        changes["count"] = many
+    lengths = [v for s in act.spans("len") if (v := length_of(s.words(work.text), work.vocabulary)) is not None]
+    if lengths:
+        changes["length_mm"] = lengths[-1]
+    under = tuple(n for s in act.spans("under") if (n := plain_name(s.words(work.text))))
+    if under:
+        changes["under"] = under
+    for item in quantities(work.text, work.vocabulary):
+        if item.unit == "torque":
+            changes["torque_ncm"] = item.number
+        elif item.unit == "length" and not lengths and not size:
+            changes["length_mm"] = item.number
+        elif item.unit == "time" and last.dwell_s:
+            changes["dwell_s"] = item.number
+    if not changes and last.action == "fasten":
+        value = next((i.number for i in items(work.text, work.vocabulary) if i.number is not None), None)
+        changes |= {"torque_ncm": value} if value is not None else {}
+    if not changes and act.spans("at"):
+        changes["place"] = work.of(act, "at").lower()
+    return changes
+
+
+def same_again(work: Utterance, act: Act) -> None:
+    """The steps of the sentence before once more: for another part, at another place, or just again."""
+    last = work.memory.steps[-1] if work.memory.steps else None
+    part = plain_name(work.words(act))
+    side = patterns.OTHER_SIDE.search(work.text.lower())
+    place = ", ".join(s.words(work.text).lower() for s in act.spans("at")) or (side.group() if side else "")
+    if last is None or not (part or place):
+        work.asides.append(Aside("repeat", at_s=work.at_s))
+        return
+    for step in [s for s in work.memory.steps[-4:] if s.said == last.said]:
+        work.steps.append(
+            evolve(
+                step,
+                ref=work.next_ref(),
+                said=work.text.strip(),
+                at_s=work.at_s,
+                pieces=(),
+                sure=round(act.sure * 0.9, 3),
+                parts=(part,) if part and step.parts else step.parts,
+                place=place or step.place,
+            )
+        )
+
+
+def alike(one: str, other: str) -> bool:
+    """Whether two names may mean the same part."""
+    a, b = one.lower().split(), other.lower().split()
+    return bool(a and b) and (a == b or a[-1] == b[-1])

@@ -1,0 +1,104 @@
+"""One utterance on its way to drafts: its words, the names in it, and what "it" is."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from attrs import define, field
+
+from oddbolt.core.narration.assembly.acts import Act
+from oddbolt.core.narration.assembly.names import PRONOUNS, full_name, is_pronoun, plain_name
+from oddbolt.core.narration.draft import Aside, DraftNote, DraftStep
+from oddbolt.core.narration.language.vocabulary import Vocabulary
+from oddbolt.core.narration.memory import Memory
+
+
+@define
+class Utterance:
+    """The words, what was said before, and the drafts made so far. ``spoken`` are names of parts that the rules heard
+    in the utterance; ``named`` those that came up in its acts."""
+
+    text: str
+    memory: Memory
+    vocabulary: Vocabulary
+    at_s: float | None = None
+    spoken: tuple[str, ...] = ()
+    named: list[str] = field(factory=list)
+    steps: list[DraftStep] = field(factory=list)
+    amends: list[DraftStep] = field(factory=list)
+    notes: list[DraftNote] = field(factory=list)
+    cautions: list[DraftNote] = field(factory=list)
+    renew: list[str] = field(factory=list)
+    asides: list[Aside] = field(factory=list)
+
+    def words(self, act: Act) -> str:
+        """The words an act stands on; "" if it stands on none."""
+        return self.text[act.start : act.end]
+
+    def region(self, act: Act) -> str:
+        """The stretch of the utterance that tells of an act."""
+        return self.text[act.region[0] : act.region[1]]
+
+    def of(self, act: Act, role: str) -> str:
+        """The words of one figure of an act."""
+        return " ".join(s.words(self.text) for s in act.spans(role))
+
+    def next_ref(self) -> str:
+        """The name of the next draft."""
+        self.memory.counter += 1
+        return f"d{self.memory.counter}"
+
+    def object(self, act: Act) -> str:
+        """The part an act is done to, pronouns resolved; "" if nobody knows."""
+        return self.named_by(self.words(act), act.start) if act.start < len(self.text) else ""
+
+    def named_by(self, words: str, at: int = 0) -> str:
+        """The part that some words name, pronouns resolved. ``at`` is where the words stand."""
+        words = self._on(words, at)
+        before = "the " if self.text[at + len(words) :].startswith(":") else self.text[:at]
+        name = plain_name(words, before)
+        if name:
+            name = full_name(name, self.memory)
+            self.named.append(name)
+            self.memory.note_part(name)
+            return name
+        return self.topic(at) if is_pronoun(words) else ""
+
+    def _on(self, words: str, at: int) -> str:
+        """The words with the noun that follows them at once, where they break off before it: "rubber" plugs."""
+        if not self.text[at:].startswith(words):
+            return words
+        follows = re.match(r"\s([A-Za-z][\w-]*)", self.text[at + len(words) :])
+        last = words.lower().split()[-1] if words.split() else ""
+        if follows is None or last in PRONOUNS:
+            return words
+        noun = any(len(w) == 1 and cls == "part" for w, cls, _ in self.vocabulary.phrases.get(follows[1].lower(), ()))
+        verb = any(cls == "verb" for _, cls, _ in self.vocabulary.phrases.get(follows[1].lower(), ()))
+        if last in ("new", "fresh", "old", "rubber", "plastic", "metal") or (noun and not verb):
+            return words + follows.group()
+        return words
+
+    def topic(self, at: int = 0) -> str:
+        """What "it" is: what was named before in this utterance, what the last fasteners held, or the last part."""
+        low = self.text[:at].lower()
+        earlier = [(low.rfind(n.lower().split()[-1]), n) for n in (*self.named, *self.spoken) if n.split()]
+        here = max((e for e in earlier if e[0] >= 0), default=None)
+        if here is not None:
+            return here[1]
+        if self.named:
+            return self.named[-1]
+        if self.memory.holding and self.memory.holding.lower() not in self.memory.out:
+            return self.memory.holding
+        return next((p for p in reversed(self.memory.parts) if p.lower() not in self.memory.out), "")
+
+    def held(self, act: Act) -> tuple[str, ...]:
+        """The parts that fasteners hold, as marked."""
+        names = [self.named_by(s.words(self.text), s.start) for s in act.spans("held")]
+        return tuple(dict.fromkeys(n for n in names if n))
+
+    def where(self, act: Act) -> dict[str, Any]:
+        """What lay over the thing, and its place."""
+        under = tuple(n for s in act.spans("under") if (n := plain_name(s.words(self.text))))
+        places = (s.words(self.text).lower().strip(" .,") for s in act.spans("at"))
+        return {"under": under, "place": ", ".join(dict.fromkeys(p for p in places if p))}

@@ -1,0 +1,32 @@
+"""The say line: a sentence and what was said before, answered at once.
+
+Two readers hear every sentence. The rules read what is exact and short; the network, where there is one, finds the acts
+of loose talk. Where both found the same act it is sure; where they differ it is doubt, and shown as such.
+"""
+
+from __future__ import annotations
+
+from oddbolt.core.narration.assembly.settle import settled
+from oddbolt.core.narration.assembly.utterance import Utterance
+from oddbolt.core.narration.draft import Reading
+from oddbolt.core.narration.language.vocabulary import Vocabulary, shipped
+from oddbolt.core.narration.memory import Memory
+from oddbolt.core.narration.reading.reader import read_by_rules
+
+
+def read(
+    sentence: str, memory: Memory | None = None, vocabulary: Vocabulary | None = None, at_s: float | None = None
+) -> tuple[Reading, Memory]:
+    """Read one sentence after what ``memory`` holds; returns the reading and the memory after it.
+
+    The memory passed in is not changed. ``at_s`` is the time of the sentence in s.
+    """
+    before, known = memory or Memory(), vocabulary or shipped()
+    by_rules, after = read_by_rules(sentence, before, known, at_s)
+    if known.tagger is None or not sentence.strip():
+        return by_rules, after
+    heard = known.tagger(sentence, "back" if before.phase == "back" else "apart", before.before)
+    low = sentence.lower()
+    spoken = tuple(p for p in after.parts[-8:] if p.lower() in low)
+    work = Utterance(sentence, before.copy(), known, at_s, spoken)
+    return settled(work, heard, by_rules, after), work.memory

@@ -1,0 +1,25 @@
+"""Understanding: which acts and remarks an utterance holds, and which of its words are part, count, drive or place.
+
+What finds them is a small network that lies outside the core (:mod:`oddbolt.listening`); here are only its labels, the
+shape of its answer and how spans are cut from its scores. Numbers and sizes are read by exact code from those spans in
+:mod:`oddbolt.core.narration.assembly`.
+"""
+
+from oddbolt.core.narration.understanding.labels import ACTS, BEFORE, LABELS, PHASES, REMARKS, ROLES, WHOLE
+from oddbolt.core.narration.understanding.spans import Span, Tagger, Understood, calibrated, traits, understood
+
+__all__ = [
+    "ACTS",
+    "BEFORE",
+    "LABELS",
+    "PHASES",
+    "REMARKS",
+    "ROLES",
+    "WHOLE",
+    "Span",
+    "Tagger",
+    "Understood",
+    "calibrated",
+    "traits",
+    "understood",
+]

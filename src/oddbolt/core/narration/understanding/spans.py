@@ -1,0 +1,127 @@
+"""Spans cut from the scores of the network: whole words, each with how sure the network is of it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+
+import numpy as np
+from attrs import evolve, field, frozen
+from numpy.typing import NDArray
+
+from oddbolt.core.narration.understanding.labels import ACTS, LABELS, WHOLE
+
+
+@frozen
+class Span:
+    """Words ``start`` to ``end`` of an utterance and what they are; ``sure`` is 0 to 1."""
+
+    label: str
+    start: int
+    end: int
+    sure: float = 1.0
+
+    def words(self, text: str) -> str:
+        """The words of the span."""
+        return text[self.start : self.end]
+
+
+@frozen
+class Understood:
+    """What was understood of one utterance: its spans in order, and how likely it holds each act and remark."""
+
+    text: str
+    spans: tuple[Span, ...] = ()
+    whole: Mapping[str, float] = field(factory=dict)
+
+    def holds(self, label: str) -> float:
+        """How likely the utterance holds this act or remark, 0 to 1."""
+        return self.whole.get(label, 0.0)
+
+
+#: words are taken for an act up to this share of "outside"; how sure it is, is judged with the whole utterance
+OUTSIDE = 0.75
+#: a span goes on over a word that is this likely inside it
+INSIDE = 0.2
+
+#: utterance, phase of the story ("apart" or "back"), remark before it -> what was understood
+Tagger = Callable[[str, str, str], Understood]
+
+
+def understood(
+    text: str, offsets: Sequence[tuple[int, int]], tags: NDArray[np.float32], whole: NDArray[np.float32]
+) -> Understood:
+    """Spans from scores: ``tags`` is pieces × labels × (outside, begin, inside), ``whole`` one score for each label
+    of the whole utterance; ``offsets`` tell where each piece of a word stands. Raises ValueError for other shapes."""
+    if tags.shape != (len(offsets), len(LABELS), 3) or whole.shape != (len(WHOLE),):
+        raise ValueError("the scores do not fit the labels")
+    shares = np.exp(tags - tags.max(axis=-1, keepdims=True))
+    shares /= shares.sum(axis=-1, keepdims=True)
+    spans: list[Span] = []
+    most = np.where(np.arange(len(LABELS)) < len(ACTS), OUTSIDE, 0.5)
+    for k in np.flatnonzero((shares[:, :, 0] < most).any(axis=0)):
+        spans += _cut(LABELS[k], text, offsets, shares[:, k], float(most[k]))
+    held = {name: float(p) for name, p in zip(WHOLE, 1 / (1 + np.exp(-whole)), strict=True)}
+    return Understood(text, tuple(sorted(spans, key=lambda s: (s.start, s.end))), held)
+
+
+def _cut(label: str, text: str, offsets: Sequence[tuple[int, int]], p: NDArray[np.float32], most: float) -> list[Span]:
+    out: list[Span] = []
+    i = 0
+    while i < len(offsets):
+        touches = bool(out) and out[-1].end >= offsets[i][0]
+        if p[i, 0] >= most or (touches and p[i, 1] <= p[i, 2]):
+            i += 1
+            continue
+        start, end, sure = *offsets[i], float(1 - p[i, 0])
+        i += 1
+        while i < len(offsets) and p[i, 2] > max(INSIDE if most > 0.5 else p[i, 0], p[i, 1]):
+            end = offsets[i][1]
+            i += 1
+        start, end = _whole_words(text, start, end)
+        if not out or start >= out[-1].end:
+            out.append(Span(label, start, end, sure))
+    return out
+
+
+def _whole_words(text: str, start: int, end: int) -> tuple[int, int]:
+    """A span widened to whole words; parts of a hyphened word belong together."""
+    while start > 0 and (
+        (text[start - 1].isalnum() and (text[start].isalnum() or text[start] == "-"))
+        or (text[start - 1] == "-" and text[start].isalnum() and start > 1 and text[start - 2].isalpha())
+    ):
+        start -= 1
+    while end < len(text) and (
+        (text[end] in ".," and text[end - 1].isdigit() and text[end + 1 : end + 2].isdigit())
+        or (text[end].isdigit() and text[end - 1] in ".,")
+        or (text[end].isalnum() and (text[end - 1].isalnum() or text[end - 1] == "-"))
+        or (text[end] == "-" and text[end - 1].isalnum() and text[end + 1 : end + 2].isalpha())
+    ):
+        end += 1
+    return start, end
+
+
+#: remarks that speak against an act of the same utterance
+AGAINST = ("hypothetical", "chat", "variant", "caution", "noise", "finding", "mark", "praise", "complaint")
+
+
+def traits(span: float, action: str, whole: Mapping[str, float]) -> list[float]:
+    """What the sureness of an act is computed from: its words, the whole utterance, and what speaks against it."""
+    against = max((whole.get(r, 0.0) for r in AGAINST), default=0.0)
+    told = whole.get("announce", 0.0) if action in ("unscrew", "loosen", "unclip") else 0.0
+    return [1.0, _logit(span), _logit(whole.get(action, 0.0)), _logit(against), _logit(told) if told else -4.0]
+
+
+def _logit(p: float) -> float:
+    return float(np.clip(np.log(max(p, 1e-4) / max(1 - p, 1e-4)), -6, 6))
+
+
+def calibrated(heard: Understood, weights: Sequence[float]) -> Understood:
+    """The same with a sureness of every act that means a share: of acts at 0.9 nine in ten are right. ``weights`` were
+    fitted on stories that the network had not seen, one for each of :func:`traits`."""
+    spans = tuple(
+        evolve(s, sure=1 / (1 + float(np.exp(-np.dot(weights, traits(s.sure, s.label, heard.whole))))))
+        if s.label in ACTS
+        else s
+        for s in heard.spans
+    )
+    return evolve(heard, spans=spans)
