@@ -6,22 +6,26 @@ import subprocess
 import sys
 import tempfile
 import time
+from collections import Counter
 from pathlib import Path
 from statistics import median
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 sys.path.insert(0, str(Path(__file__).parent))
 
+import corpus
+from attrs import evolve
 from builders import chain_study
 from evaluation import HERE, scores
 
-from oddbolt.core.narration import Cue, draft
+from oddbolt.core.narration import Cue, Memory, draft, read, shipped
 from oddbolt.core.reach import parts
 from oddbolt.core.reach.order_search import Job, Ordering
 from oddbolt.core.study import Study
 from oddbolt.demo import tide_logger
 from oddbolt.files.captions import read_cues
 from oddbolt.files.store import Store
+from oddbolt.listening import load
 
 TOOL_S, TURN_S = 3.0, 4.0
 
@@ -284,11 +288,42 @@ def bench_narration():
             at += max(c.end_s for c in these) + 5
     words = sum(len(c.text.split()) for c in cues)
     steps = len(draft(cues).steps)
-    row(f"an hour of narration ({words} words)", timed(lambda: draft(cues), 3), "goal 1 s", f"{steps} steps")
+    row(f"an hour by rules ({words} words)", timed(lambda: draft(cues), 3), "", f"{steps} steps")
+    begin, before = time.perf_counter(), resident_mb()
+    tagger = load()
+    hears = evolve(shipped(), tagger=tagger)
+    read("lid off", Memory(), hears)
+    row(
+        "the network loaded, one sentence read",
+        [time.perf_counter() - begin],
+        "",
+        f"{resident_mb() - before:.0f} MB more",
+    )
+    each = [line[0] for *_, lines in corpus.stories(measure=True) for line in lines]
+    shares = []
+    for text in each:
+        begin = time.perf_counter()
+        read(text, Memory(), hears)
+        shares.append(time.perf_counter() - begin)
+    row("one sentence, rules and network", shares, "goal 15 ms", f"{len(each)} sentences")
+    begin = time.perf_counter()
+    steps = len(draft(cues, hears).steps)
+    row("an hour of narration, rules and network", [time.perf_counter() - begin], "goal 10 s", f"{steps} steps")
     n, _ = scores()
-    print(f"narration by hand: {n['groups right']} of {n['groups']} screw groups with right count and drive,")
+    print(f"narration by hand, rules: {n['groups right']} of {n['groups']} screw groups with right count and drive,")
     print(f"  {n['out right']} of {n['out']} parts taken out, {n['false']} false of {n['steps']} steps drafted,")
     print(f"  {n['right']} of {n['wanted']} steps right in every field compared")
+    for name, words_ in (("rules", shipped()), ("rules and network", hears)):
+        for half in (True, False):
+            total, _, _, curve = corpus.scored(half, () if half else ("fresh-1",), words_)
+            n = sum(total.values(), Counter())
+            what = "stories kept for measuring" if half else "a story set written before its first reading"
+            print(f"{what}, {name}: {n['clean']} of {n['sentences']} sentences right in every detail,")
+            print(f"  {n['found']} of {n['acts']} acts, {n['false']} of {n['drafted']} drafts false,")
+            print(f"  counts {n['counts right']} of {n['counts']}, sizes {n['sizes right']} of {n['sizes']}")
+            for low, high in ((0.0, 0.6), (0.6, 0.75), (0.75, 0.85), (0.85, 1.01)) if words_ is hears else ():
+                here = [right for sure, right in curve if low <= sure < high]
+                print(f"  confidence {low:.2f} to {min(high, 1):.2f}: {sum(here)} of {len(here)} right")
 
 
 def bench_warmup():

@@ -238,7 +238,7 @@ def main():
             for act, n in sorted(by_act.items(), key=lambda a: -a[1]["acts"])
         )
     )
-    for low, high in ((0, 0.5), (0.5, 0.6), (0.6, 0.7), (0.7, 0.8), (0.8, 0.9), (0.9, 0.95), (0.95, 1.01)):
+    for low, high in ((0, 0.6), (0.6, 0.7), (0.7, 0.8), (0.8, 0.85), (0.85, 0.9), (0.9, 1.01)):
         here = [right for sure, right in curve if low <= sure < high]
         if here:
             print(f"confidence {low:.2f} to {high:.2f}: {sum(here)}/{len(here)} right, {sum(here) / len(here):.0%}")

@@ -25,7 +25,7 @@ from oddbolt.core.reach.motions import joint_seconds, motion_seconds
 from oddbolt.core.reach.problem import Problem
 from oddbolt.core.reach.route_options import RouteOptions
 from oddbolt.core.reach.step_masks import bits, record_of
-from oddbolt.core.reach.totals import standard_steps
+from oddbolt.core.reach.totals import standard_steps, steps_with_heating
 from oddbolt.core.reach.what_if import route_seconds
 from oddbolt.core.study import Fact, Joint, Part, Run, Step, change
 from oddbolt.core.study.edits import lap
@@ -290,7 +290,20 @@ def test_a_disassembly_step_ends_with_a_part_or_a_new_tool():
         Step("S5", "disconnect"),
         Step("S6", "take out", takes_out=("P2",)),
     ]
-    assert standard_steps(work) == 3
+    assert standard_steps(work) == steps_with_heating(work) == 3
+
+
+def test_heating_cleaning_and_tools_used_at_once_are_steps_of_their_own_where_that_is_the_rule():
+    """EU 2023/1669, from memory, unverified: warm by hand, pry with card and tweezers, clean, board."""
+    work = [
+        Step("S1", "soften", softens=("J1",)),
+        Step("S2", "pry", tool="card + tweezers", takes_out=("P1",)),
+        Step("S3", "clean", tool="swab"),
+        Step("S4", "take out", takes_out=("P2",)),
+    ]
+    assert standard_steps(work) == 2
+    assert steps_with_heating(work) == 1 + 2 + 1 + 1
+    assert steps_with_heating(work[:1]) == 1
 
 
 def test_a_tmu_is_exactly_36_milliseconds_and_a_screw_is_its_motions():

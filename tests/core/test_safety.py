@@ -329,3 +329,16 @@ def test_the_kit_of_some_steps_adds_up(numbers):
     touched = {x for s in chosen for x in (*study.steps[s].releases, *study.steps[s].takes_out)}
     assert renewed <= touched
     assert {p for p in touched if p in study.parts and study.parts[p].reuse == "renew"} <= renewed
+
+
+def test_the_figures_of_isopropanol_are_those_of_an_independent_table():
+    """IEC 60079-20-1 (2010) as the library chemicals holds it: flash point 12 °C, lower limit 2 % by volume."""
+    from chemicals.safety import LFL, T_flash
+
+    method = "IEC 60079-20-1 (2010)"
+    flash, lower = T_flash("67-63-0", method=method) - 273.15, 100 * LFL(CASRN="67-63-0", method=method)
+    told = [r["source"] for r in table("cautions")["rule"] if "flash point" in r.get("source", "")]
+    assert told
+    for words in told:
+        assert f"flash point {flash:.0f} °C" in words
+        assert f"lower limit {lower:.0f} % vol" in words

@@ -55,6 +55,7 @@ def sit(folder, study_path):
     to_front(window)
     assert QApplication.platformName() == "xcb", QApplication.platformName()
     steps = len(window.session.study.steps)
+    until(lambda: window.take_apart.say.vocabulary.tagger is not None)
     open_up(window)
     line = window.take_apart.say.edit
     type_into(line, "backed out four IP5 under the feet, two are longer")

@@ -6,12 +6,17 @@ of loose talk. Where both found the same act it is sure; where they differ it is
 
 from __future__ import annotations
 
+from attrs import evolve
+
 from oddbolt.core.narration.assembly.settle import settled
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import Reading
 from oddbolt.core.narration.language.vocabulary import Vocabulary, shipped
 from oddbolt.core.narration.memory import Memory
 from oddbolt.core.narration.reading.reader import read_by_rules
+
+#: the share of drafts that the rules alone read right, of loose talk they had not met
+RULES_RIGHT = 0.6
 
 
 def read(
@@ -24,7 +29,7 @@ def read(
     before, known = memory or Memory(), vocabulary or shipped()
     by_rules, after = read_by_rules(sentence, before, known, at_s)
     if known.tagger is None or not sentence.strip():
-        return by_rules, after
+        return evolve(by_rules, steps=tuple(evolve(s, sure=RULES_RIGHT) for s in by_rules.steps)), after
     heard = known.tagger(sentence, "back" if before.phase == "back" else "apart", before.before)
     low = sentence.lower()
     spoken = tuple(p for p in after.parts[-8:] if p.lower() in low)

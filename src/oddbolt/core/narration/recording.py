@@ -265,17 +265,19 @@ def _softened(study: Study, parts: list[str]) -> list[str]:
 
 def _hold_by(study: Study, out: tuple[str, ...]) -> Study:
     """Let joints released since the last part came off hold what comes off now, if nobody said what they hold. Where
-    that was another sentence it is asked."""
+    that was another sentence it is asked; a part that has fasteners of its own takes none of another sentence."""
     last = next(reversed(study.steps))
+    has_its_own = any(set(out) & set(study.joints[j].holds) for s in study.steps.values() for j in s.releases)
     for id in reversed(list(study.steps)[:-1]):
         step = study.steps[id]
         if step.takes_out or step.phase == "back":
             break
         for joint_id in step.releases:
             joint = study.joints[joint_id]
-            if not joint.holds and joint.kind not in ids_where("plug"):
+            elsewhere = step.said != study.steps[last].said
+            if not joint.holds and joint.kind not in ids_where("plug") and not (elsewhere and has_its_own):
                 study = put(study, evolve(joint, holds=out[:1]))
-                if step.said != study.steps[last].said and not step.doubt:
+                if elsewhere and not step.doubt:
                     name = study.parts[out[0]].name
                     study = put(study, evolve(study.steps[id], doubt=f"holds the {name}?"))
     return study
@@ -359,6 +361,8 @@ def _amend(study: Study, draft: DraftStep) -> Study:
 
 def _correct(study: Study, draft: DraftStep, step: Step) -> Study:
     """Put right what a spoken correction names, whatever stood there."""
+    if "doubt" in draft.corrects:
+        return put(study, evolve(step, doubt=evolve(draft, doubt="").unsure()))
     if "dwell_s" in draft.corrects:
         study = put(study, evolve(study.steps[step.id], wait_s=draft.dwell_s or 0.0))
     fields = {"count": "count", "length_mm": "length_mm", "torque_ncm": "torque_ncm", "place": "place"}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping, Sequence
 
 from attrs import frozen
@@ -12,10 +13,12 @@ from oddbolt.core.study import Step, Study
 
 @frozen
 class Totals:
-    """``steps`` by the standard's definition, ``operations`` as recorded; ``risk`` in points."""
+    """``steps`` end when a part comes off or the tool changes; in ``steps_heating`` heating, cleaning and each tool
+    used at once are steps of their own. ``operations`` are as recorded; ``risk`` in points."""
 
     steps: int
     operations: int
+    steps_heating: int
     fasteners: int
     fasteners_uncounted: int
     tools: tuple[str, ...]
@@ -36,6 +39,25 @@ def standard_steps(steps: Iterable[Step]) -> int:
         tool = step.tool or tool
         begun = True
         if step.takes_out:
+            count, begun = count + 1, False
+    return count + begun
+
+
+def steps_with_heating(steps: Iterable[Step]) -> int:
+    """Disassembly steps where heating and the cleaning of residue are steps of their own, and of tools used at once
+    ("card + tweezers") each one more.
+
+    Source: the counting rules of EU 2023/1669, from memory, unverified.
+    """
+    count, tool, begun = 0, "", False
+    for step in steps:
+        apart = bool(step.softens) or step.verb == "clean"
+        if begun and (apart or (step.tool and tool and step.tool != tool)):
+            count, begun = count + 1, False
+        tool = step.tool or tool
+        begun = True
+        count += len([t for t in re.split(r"\s*[+&]\s*|\s+and\s+", step.tool) if t]) - 1 if step.tool else 0
+        if step.takes_out or apart:
             count, begun = count + 1, False
     return count + begun
 
@@ -62,4 +84,14 @@ def totals(study: Study, order: Sequence[str]) -> Totals:
         renew += [p for p in step.takes_out if study.parts[p].reuse == "renew" and p not in renew]
     tools = tuple(dict.fromkeys(s.tool for s in steps if s.tool))
     risk = sum(risk_of(study, s) for s in steps)
-    return Totals(standard_steps(steps), len(steps), fasteners, uncounted, tools, joints, tuple(renew), risk)
+    return Totals(
+        standard_steps(steps),
+        len(steps),
+        steps_with_heating(steps),
+        fasteners,
+        uncounted,
+        tools,
+        joints,
+        tuple(renew),
+        risk,
+    )

@@ -70,7 +70,10 @@ def _entry(study: Study, count: Count) -> Entry:
     screws = f"{t.fasteners}{' +?' if t.fasteners_uncounted else ''}"
     renew = ", ".join(study.name(r) for r in t.renew)
     figures = (steps_of(count), screws, str(len(t.tools)), time_of(count), renew)
-    return Entry(name, figures, (f"tools: {', '.join(t.tools) or 'hand'}",), (count.part,))
+    told = [f"tools: {', '.join(t.tools) or 'hand'}"]
+    if t.steps_heating != t.steps:
+        told.append(f"{t.steps_heating} steps of its route where heating, cleaning and each tool at once count")
+    return Entry(name, figures, tuple(told), (count.part,))
 
 
 def steps_of(count: Count) -> str:
@@ -90,6 +93,7 @@ def _data(study: Study, count: Count) -> dict[str, Any]:
     return {
         "part": study.name(count.part),
         "steps": t.steps,
+        "steps_heating_counted": t.steps_heating,
         "steps_most": round(count.steps.most) if count.steps else None,
         "fasteners": t.fasteners,
         "tools": list(t.tools),
@@ -105,6 +109,6 @@ SCHEME = Scheme(
     "counting",
     "Counting",
     "Steps, screws, tools and time before each priority part is free. A step ends when a part comes off or the tool "
-    "changes.",
+    "changes. Where heating, cleaning and each tool used at once are counted as well, that stands beside.",
     judge,
 )

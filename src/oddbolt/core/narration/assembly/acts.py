@@ -11,8 +11,6 @@ from oddbolt.core.narration.understanding import ACTS, ROLES, Span, Understood
 
 #: acts on fasteners, that have a count, a drive and something they hold
 FASTENING = frozenset("unscrew loosen fasten unclip desolder cut drill".split())
-#: acts that need no object; the whole utterance tells of them
-ALONE = frozenset("turn isolate wait photo pause resume undo same correct check clean".split())
 #: figure -> the acts it may belong to; the others may belong to any
 FITS = {
     "n": frozenset(ACTS) - {"identify", "measure", "weigh", "spec", "condition", "wait", "turn", "soften", "isolate"},
@@ -29,10 +27,8 @@ FITS = {
     "renew": frozenset(ACTS),
     "over": frozenset({"out", "peel", "fold", "open", "pry"}),
 }
-#: the surest act of a kind must be at least this likely
+#: an act must be at least this sure
 LEAST = 0.5
-#: an act without any word of its own must be this likely
-LEAST_ALONE = 0.6
 STRONG = lazy_pattern(r"[.;!?](?=\s|$)|\s(?:and )?then\s|\s->\s|→")
 WEAK = lazy_pattern(r",|\sand\s|\s\+\s|:")
 
@@ -55,13 +51,8 @@ class Act:
 
 def acts_in(heard: Understood) -> list[Act]:
     """The acts of an utterance in the order of its words, each with the figures that belong to it."""
-    found = [Act(s.label, s.start, s.end, s.sure) for s in heard.spans if s.label in ACTS]
-    acts = _once(sorted(_standing(found, heard), key=lambda a: (a.action, a.start)), heard.text)
-    there = {a.action for a in acts}
-    for action in ACTS:
-        likely = heard.holds(action)
-        if action not in there and likely >= (LEAST_ALONE if action in ALONE else 0.8):
-            acts.append(Act(action, len(heard.text), len(heard.text), likely * (1.0 if action in ALONE else 0.7)))
+    found = [Act(s.label, s.start, s.end, s.sure) for s in heard.spans if s.label in ACTS and s.sure >= LEAST]
+    acts = _once(sorted(found, key=lambda a: (a.action, a.start)), heard.text)
     acts = _consistent(acts, heard)
     acts.sort(key=lambda a: (a.start, a.end))
     _bound(acts, heard.text)
@@ -73,25 +64,13 @@ def acts_in(heard: Understood) -> list[Act]:
     return acts
 
 
-def _standing(found: list[Act], heard: Understood) -> list[Act]:
-    """Acts sure enough by their words, and the likeliest words for one that the whole utterance surely holds."""
-    out = [a for a in found if a.sure >= LEAST]
-    there = {a.action for a in out}
-    for act in sorted(found, key=lambda a: -a.sure):
-        if act.action not in there and heard.holds(act.action) >= LEAST_ALONE:
-            there.add(act.action)
-            act.sure = max(act.sure, 0.8 * heard.holds(act.action))
-            out.append(act)
-    return out
-
-
 def _consistent(acts: list[Act], heard: Understood) -> list[Act]:
     """Without what another act of the utterance explains: the mass of a glue is not weighed, a correction undoes
     nothing, a lead pulled is not taken out as well."""
     there = {a.action for a in acts}
     out = []
     for act in acts:
-        if act.action == "weigh" and "stick" in there and heard.holds("weigh") < 0.9:
+        if act.action == "weigh" and "stick" in there and heard.holds("weigh") < 0.97:
             continue
         if act.action == "undo" and "correct" in there and heard.holds("correct") > heard.holds("undo"):
             continue

@@ -8,6 +8,7 @@ from typing import Any
 from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.acts import FASTENING, Act
 from oddbolt.core.narration.assembly.figures import (
+    ON_TOP,
     TAKEN_BACK,
     count_beside,
     count_of,
@@ -46,13 +47,16 @@ def count(work: Utterance, act: Act) -> int | None:
     if act.action == "correct":
         spans = spans[-1:]
     marked = count_of(spans, work.text, work.vocabulary)
+    if act.action == "correct" and marked is None:
+        found = patterns.MANY.search(work.text.lower())
+        return int(number_of(found[1], work.vocabulary) or 0) or None if found else None
     if act.action not in FASTENING:
         return marked
     region = work.region(act)
     counted = counted_aloud(region, work.vocabulary)
     if counted or not marked:
         return counted or marked or count_beside(region, work.vocabulary)
-    added = [s for s in act.spans("n2") if patterns.ADDED.search(work.text[: s.start]) and s.start > spans[0][0]]
+    added = [s for s in act.spans("n2") if ON_TOP.search(work.text[: s.start]) and s.start > spans[0][0]]
     more = [number_of(s.words(work.text), work.vocabulary) or 0 for s in added]
     return marked + int(sum(more)) if more and marked < 100 else marked
 

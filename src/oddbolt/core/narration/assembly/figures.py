@@ -32,7 +32,7 @@ UNITS_OF_LENGTH = r"(?:mm|mil(?:s|l|limet(?:er|re)s?)?|millimet(?:er|re)s?)"
 KEYS = (
     (
         "external-hex",
-        r"a\.?/?f|across flats|spanner|wrench|socket(?! head)|nut ?driver|nut drv|heads?|hexagon head|hex head",
+        r"a\.?/?f|across (?:the )?flats|spanner|wrench|socket(?! head)|nut ?(?:driver|drv)|hex(?:agon)? head|heads?",
     ),
     ("hex-socket", r"hex(?:agon)?(?: socket)?(?: key| driver| bit)?|hex[ -]?head|socket head|key"),
     ("slotted", r"slot(?:ted|ty)?|flat[ -]?(?:blade|head)?|blade"),
@@ -42,6 +42,8 @@ KEYS = (
 NUMBER = r"(?:\d+(?:[.,]\d+)?|[a-z]+(?:[ -]point[ -][a-z]+)?)"
 #: a figure taken back at once: "four … no, five"
 TAKEN_BACK = lazy_pattern(r"\b(?:no|wait|sorry|i mean|make that|correction|actually|rather)\b")
+#: what stands before a number that comes on top of the one before: "two above and two below"
+ON_TOP = lazy_pattern(r"(?:\+|\bplus|\band)\s*(?:another\s*)?$")
 #: counting aloud
 COUNTING = lazy_pattern(
     r"\b(?:one|1)\W+(?:two|2|too)\W+(?:three|3|tree)"
@@ -87,7 +89,7 @@ def count_beside(text: str, vocabulary: Vocabulary) -> int | None:
 #: a key or spanner with its width, and size codes spelt by ear, that may stand anywhere near the fasteners
 KEYED = lazy_pattern(
     r"(?P<number>\d+(?:[.,]\d+)?|[a-z]+(?:[ -](?:point|and a)[ -][a-z]+)?)[ -]*(?:mm|mil\w*|millimet\w*)?[ -]*"
-    r"(?P<key>spanner|wrench|a/?f\b|across flats|nut ?driver|hex(?:agon)?(?: socket)?(?: key| bit)?\b)"
+    r"(?P<key>spanner|wrench|a/?f\b|across (?:the )?flats|nut ?driver|hex(?:agon)?(?: socket)?(?: key| bit)?\b)"
 )
 BY_EAR = lazy_pattern(
     r"\b(?:p(?:ee)? (?:aitch|h)|pee (?:zed|zee)|eye pee|tea|tee)[ -](?:number )?"
@@ -163,6 +165,8 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
     if not values:
         return None
     main = [x for k, x in enumerate(values) if k == 0 or not OF_THEM.match(text[x[1] :].lower())]
+    if len(values) == 2 and ON_TOP.search(text[values[0][1] : values[1][0]].lower()):
+        main = values
     if len(values) > 1 and len(main) == 1 and len(values) == 2:
         values = main
     numbers = [v for _, _, v in values]
@@ -171,6 +175,8 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
             return numbers[-1]
     if len(numbers) == 1:
         return numbers[0]
+    if len(numbers) == 2 and ON_TOP.search(text[values[0][1] : values[1][0]].lower()):
+        return sum(numbers)
     if numbers == list(range(1, len(numbers) + 1)) and len(numbers) > 2:
         return len(numbers)
     if numbers[0] == sum(numbers[1:]) or (numbers[0] == numbers[-1] and len(numbers) == 2):

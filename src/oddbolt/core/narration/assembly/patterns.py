@@ -41,5 +41,25 @@ MEASURED = lazy_pattern(
     r"\s*-?(?:mm|mil\w*|millimet\w*|af\b|a/f|spanner|wrench|socket|key|bit|newton|n[·. ]?c?m\b|degrees?|°|minutes?"
     r"|seconds?|s\b|min\b|grams?|g\b|volts?|v\b|ohms?|pins?\b|pole|way)"
 )
-#: what stands before a number that comes on top of the one before
-ADDED = lazy_pattern(r"(?:\+|\bplus|\band)\s*(?:another\s*)?$")
+#: words that show fasteners without saying that they are undone
+SHOWN = lazy_pattern(
+    r"\b(?:there (?:are|is|were|was)|there's|theirs?|here (?:are|is)|held (?:in |on |down )?(?:by|with)"
+    r"|(?:secured|fixed|retained) (?:by|with)|(?:we|you|i)(?:'ve| have| see| can see|'ll see| will find|'ll find| find)"
+    r"|holding|hold|holds)\b"
+)
+FACE = lazy_pattern(
+    r"\bon(?:to)? (?:its|the|it's) (?P<lies>back|front|face|head|side|left side|right side|top|bottom|belly)\b"
+    r"|\b(?P<up>belly|bottom|underside|back|front|top)[ -](?:side )?up\b|\b(?P<down>face|upside) ?-?down\b"
+)
+#: what lies below -> what is uppermost then
+TURNED = {"back": "front", "front": "back", "face": "back", "head": "bottom", "top": "bottom", "bottom": "top"}
+TURNED |= {"belly": "back", "side": "left", "left side": "right", "right side": "left"}
+#: how a correction of the step before begins
+CORRECTION = lazy_pattern(
+    r"(?:oh |ah |erm |um )?(?:no|nope|sorry|wait|oops|correction|actually|make (?:it|that)|i mean|rather)\b[,. ]"
+)
+#: a count that stands alone in a correction
+MANY = lazy_pattern(
+    r"\b(\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve)"
+    r"(?: of (?:them|those|these)|[.!]?$| screws\b)"
+)

@@ -14,7 +14,7 @@ from oddbolt.core.narration.assembly.names import full_name, plain_name
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import Aside, DraftStep, Piece
 from oddbolt.core.narration.language.tokens import items
-from oddbolt.core.narration.understanding import Understood
+from oddbolt.core.narration.understanding import Span, Understood
 
 Fields = dict[str, Any]
 #: act as understood -> verb of the step
@@ -40,7 +40,14 @@ PHASE_SURE = 0.6
 
 def assembled(work: Utterance, heard: Understood) -> None:
     """Make drafts of what was understood; the memory of ``work`` is changed by the names and groups that come up."""
-    for act in acts_in(heard):
+    acts = acts_in(heard)
+    if not acts and patterns.CORRECTION.match(work.text.lower()):
+        end = len(work.text)
+        figures: dict[str, list[Span]] = {}
+        for span in heard.spans:
+            figures.setdefault(span.label, []).append(span)
+        acts = [Act("correct", end, end, GUESS, figures, (0, end))]
+    for act in acts:
         if act.action in ASIDES:
             work.asides.append(Aside(ASIDES[act.action], at_s=work.at_s))
         elif act.action in notes.NOTED:
@@ -137,8 +144,10 @@ def _thing(work: Utterance, act: Act) -> Fields:
     }
 
 
-def _unscrew(work: Utterance, act: Act) -> Fields:
+def _unscrew(work: Utterance, act: Act) -> Fields | None:
     fields = fastened(work, act)
+    if story.done_as_shown(work, fields):
+        return None
     story.with_announced(work, fields)
     region = work.region(act).lower()
     _guess_held(work, act, fields)
@@ -293,7 +302,12 @@ def _isolate(_work: Utterance, _act: Act) -> Fields:
 
 
 def _turn(work: Utterance, act: Act) -> Fields:
-    return {"note": work.of(act, "face").lower()}
+    told = work.of(act, "face").lower()
+    found = patterns.FACE.search(work.text.lower())
+    if found is None:
+        return {"note": told}
+    up = found["up"] or ("bottom" if found["down"] == "upside" else "back" if found["down"] else "")
+    return {"note": up or patterns.TURNED[found["lies"]]}
 
 
 def _stick(work: Utterance, act: Act) -> Fields:

@@ -20,6 +20,8 @@ from oddbolt.core.reference.joint_kinds import ids_where
 TOLD_BEFORE = ("count", "drive", "size", "length_mm", "thread", "parts", "place", "under")
 #: how sure it is that screws announced are out when what they hold comes off
 IMPLIED = 0.7
+#: how sure screws are that were shown in one sentence and out in the next
+SETTLED = 0.9
 
 
 def announce(work: Utterance, heard: Understood) -> None:
@@ -47,6 +49,19 @@ def with_announced(work: Utterance, fields: dict[str, Any]) -> None:
         if not fields.get(name) and not (some and name == "under"):
             fields[name] = getattr(told, name)
     work.memory.announced = evolve(told, count=(told.count or 0) - fields["count"]) if some else None
+
+
+def done_as_shown(work: Utterance, fields: dict[str, Any]) -> bool:
+    """Whether these are the screws that the sentence before showed, and that were drafted there: counted once. Their
+    doubt is settled."""
+    last = work.memory.steps[-1] if work.memory.steps and not work.steps else None
+    if last is None or last.action != "unscrew" or not patterns.SHOWN.search(last.said.lower()):
+        return False
+    new = fields["size"] or fields["length_mm"] or (fields["count"] not in (None, last.count))
+    if new or (fields["parts"] and last.parts and not alike(fields["parts"][0], last.parts[0])):
+        return False
+    work.amends.append(evolve(last, doubt="", sure=max(last.sure, SETTLED), corrects=("doubt",)))
+    return True
 
 
 def implied(work: Utterance, step: DraftStep) -> None:

@@ -104,11 +104,17 @@ def _whole_words(text: str, start: int, end: int) -> tuple[int, int]:
 AGAINST = ("hypothetical", "chat", "variant", "caution", "noise", "finding", "mark", "praise", "complaint")
 
 
-def traits(span: float, action: str, whole: Mapping[str, float]) -> list[float]:
-    """What the sureness of an act is computed from: its words, the whole utterance, and what speaks against it."""
+def traits(span: float, action: str, whole: Mapping[str, float], first: bool) -> list[float]:
+    """What the sureness of an act is computed from: its words, the whole utterance, and what speaks against it. The
+    likeliest words for an act and further ones for it are judged apart; ``span`` 0 is an act without words."""
     against = max((whole.get(r, 0.0) for r in AGAINST), default=0.0)
     told = whole.get("announce", 0.0) if action in ("unscrew", "loosen", "unclip") else 0.0
-    return [1.0, _logit(span), _logit(whole.get(action, 0.0)), _logit(against), _logit(told) if told else -4.0]
+    mine = [1.0, _logit(span), _logit(whole.get(action, 0.0)), _logit(against), _logit(told)]
+    none = [0.0] * len(mine)
+    if span == 0.0:
+        mine[1] = 0.0
+        return [*none, *none, *mine]
+    return [*mine, *none, *none] if first else [*none, *mine, *none]
 
 
 def _logit(p: float) -> float:
@@ -117,11 +123,17 @@ def _logit(p: float) -> float:
 
 def calibrated(heard: Understood, weights: Sequence[float]) -> Understood:
     """The same with a sureness of every act that means a share: of acts at 0.9 nine in ten are right. ``weights`` were
-    fitted on stories that the network had not seen, one for each of :func:`traits`."""
-    spans = tuple(
-        evolve(s, sure=1 / (1 + float(np.exp(-np.dot(weights, traits(s.sure, s.label, heard.whole))))))
-        if s.label in ACTS
-        else s
-        for s in heard.spans
-    )
-    return evolve(heard, spans=spans)
+    fitted on stories that the network had not seen, one for each of :func:`traits`. Acts that the utterance holds
+    without words of their own stand as empty spans at its end."""
+    best: dict[str, Span] = {}
+    for span in heard.spans:
+        if span.label in ACTS and span.sure > best.get(span.label, Span("", 0, 0, 0.0)).sure:
+            best[span.label] = span
+
+    def sure(of: float, action: str, first: bool) -> float:
+        return 1 / (1 + float(np.exp(-np.dot(weights, traits(of, action, heard.whole, first)))))
+
+    spans = [evolve(s, sure=sure(s.sure, s.label, best[s.label] is s)) if s.label in ACTS else s for s in heard.spans]
+    end = len(heard.text)
+    alone = [Span(a, end, end, sure(0.0, a, True)) for a in ACTS if a not in best and heard.holds(a) > 0.2]
+    return evolve(heard, spans=(*spans, *alone))

@@ -1,0 +1,190 @@
+"""Assembly: what the words of marked spans come to. The spans are set by hand here, as a careful reader would."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from text_to_num import text2num
+
+from oddbolt.core.narration import Memory, shipped
+from oddbolt.core.narration.assembly.acts import acts_in
+from oddbolt.core.narration.assembly.figures import count_of, drive_of, length_of, number_of
+from oddbolt.core.narration.assembly.names import plain_name
+from oddbolt.core.narration.assembly.steps import assembled
+from oddbolt.core.narration.assembly.utterance import Utterance
+from oddbolt.core.narration.doubts import guesses_part, meanings, settled_on
+from oddbolt.core.narration.understanding import ACTS, Span, Understood
+from oddbolt.core.reference.tables import drives
+
+V = shipped()
+SIZES = [(row.id, size, row.prefix) for row in drives().values() if row.prefix for size in row.sizes]
+WORDS = "zero one two three four five six seven eight nine ten".split()
+
+
+def heard(text, *marks, **whole):
+    """An utterance with spans ("unscrew", "screws") on the first or ("out", "lid", 1) the n-th of these words."""
+    spans = []
+    for label, words, *nth in marks:
+        at = -1
+        for _ in range(1 + (nth[0] if nth else 0)):
+            at = text.index(words, at + 1)
+        spans.append(Span(label, at, at + len(words), 0.95))
+        whole.setdefault(label, 0.95)
+    spans += [
+        Span(a, len(text), len(text), p) for a, p in whole.items() if a in ACTS and a not in {s.label for s in spans}
+    ]
+    return Understood(text, tuple(sorted(spans, key=lambda s: s.start)), whole)
+
+
+def said(memory, text, *marks, **whole):
+    work = Utterance(text, memory, V)
+    assembled(work, heard(text, *marks, **whole))
+    memory.steps.extend(work.steps)
+    for amended in work.amends:
+        memory.steps = [amended if s.ref == amended.ref else s for s in memory.steps]
+    return work
+
+
+@given(st.integers(1, 99))
+def test_a_number_is_read_in_figures_and_in_words(n):
+    tens = ("", "", "twenty", "thirty", "forty", "fifty", "sixty", "seventy", "eighty", "ninety")
+    teens = "ten eleven twelve thirteen fourteen fifteen sixteen seventeen eighteen nineteen".split()
+    words = (
+        WORDS[n] if n < 10 else teens[n - 10] if n < 20 else f"{tens[n // 10]}-{WORDS[n % 10]}".removesuffix("-zero")
+    )
+    assert text2num(words.replace("-", " "), "en") == n  # the library as oracle of the words made here
+    assert number_of(words, V) == number_of(str(n), V) == n
+    assert number_of(f"{n}x", V) == n
+
+
+@pytest.mark.parametrize(("drive", "size", "prefix"), SIZES)
+def test_every_size_code_is_read_written_and_spoken(drive, size, prefix):
+    digits = size.removeprefix(prefix)
+    for text in (size, size.lower(), f"{prefix} {digits}", f"{prefix}-{digits}"):
+        assert drive_of(text, V) == (drive, size), text
+    if digits.isdigit() and int(digits) < 10 and digits != "00" and len(digits) == 1:
+        assert drive_of(f"{prefix} {WORDS[int(digits)]}", V) == (drive, size)
+
+
+@pytest.mark.parametrize(
+    ("text", "drive", "size"),
+    [
+        ("tea five", "hexalobular", "T5"),
+        ("pee aitch double zero", "cross", "PH00"),
+        ("PH triple zero", "cross", "PH000"),
+        ("cross-head number two", "cross", "PH2"),
+        ("2.5 hex", "hex-socket", "2.5"),
+        ("two-millimetre hex key", "hex-socket", "2"),
+        ("13 mm across the flats", "external-hex", "13"),
+        ("slotted, 1.2 mm blade", "slotted", "1.2"),
+        ("star number twenty", "hexalobular", "T20"),
+        ("the lid", "", ""),
+    ],
+)
+def test_drives_as_they_are_spoken(text, drive, size):
+    assert drive_of(text, V) == (drive, size)
+
+
+@pytest.mark.parametrize(
+    ("text", "numbers", "count"),
+    [
+        ("nine screws: seven short, two long", ["nine", "seven", "two"], 9),
+        ("two above and two below", ["two", "two"], 4),
+        ("four, no, five screws", ["four", "five"], 5),
+        ("five in all, two are longer", ["five", "two"], 5),
+        ("for screws", ["for"], 4),
+    ],
+)
+def test_counts_said_twice_are_counted_once(text, numbers, count):
+    spans, at = [], 0
+    for word in numbers:
+        at = text.index(word, at)
+        spans.append((at, at + len(word)))
+        at += len(word)
+    assert count_of(spans, text, V) == count
+
+
+def test_lengths_and_names():
+    assert [length_of(t, V) for t in ("x16", "twelve mil", "40 long", "3.5 mm", "longer")] == [16, 12, 40, 3.5, None]
+    assert [plain_name(t) for t in ("the mtr lead", "both gaskets", "it", "new bd", "off")] == [
+        "motor lead",
+        "gaskets",
+        "",
+        "board",
+        "",
+    ]
+    assert plain_name("back", "take off the ") == "back"
+
+
+def test_two_nouns_of_one_verb_are_two_steps():
+    work = said(Memory(), "minute hand, hour hand off", ("out", "minute hand"), ("out", "hour hand"))
+    assert [(s.action, s.parts) for s in work.steps] == [("take out", ("minute hand",)), ("take out", ("hour hand",))]
+
+
+def test_a_number_goes_to_what_it_counts():
+    text = "board 2x PH1, out with both leads"
+    work = said(Memory(), text, ("held", "board"), ("n", "2"), ("unscrew", "PH1"), ("size", "PH1"), ("out", "leads"))
+    assert (work.steps[0].count, work.steps[0].size, work.steps[0].parts) == (2, "PH1", ("board",))
+
+
+def test_screws_announced_are_counted_where_they_are_done():
+    memory = Memory()
+    first = said(memory, "There are four PH1 in the lid", ("n", "four"), ("size", "PH1"), ("held", "lid"), announce=0.9)
+    assert not first.steps
+    done = said(memory, "and out they come", ("unscrew", "they"))
+    assert [(s.count, s.size, s.parts) for s in done.steps] == [(4, "PH1", ("lid",))]
+    assert not said(memory, "lid off", ("out", "lid")).steps[1:], "they are not logged again"
+
+
+def test_screws_announced_and_passed_over_are_out_when_what_they_hold_comes_off_and_that_is_doubted():
+    memory = Memory()
+    said(memory, "four PH1 hold the lid", ("n", "four"), ("size", "PH1"), ("held", "lid"), announce=0.9)
+    steps = said(memory, "lid off", ("out", "lid")).steps
+    assert [(s.action, s.count) for s in steps] == [("unscrew", 4), ("take out", None)]
+    assert steps[0].doubt
+
+
+def test_a_correction_changes_the_step_before_and_nothing_else():
+    memory = Memory()
+    said(memory, "four T8 from the lid", ("n", "four"), ("unscrew", "T8"), ("size", "T8"), ("held", "lid"))
+    before = memory.steps[-1]
+    work = said(memory, "sorry, those were T5", ("size", "T5"), correct=0.95)
+    assert not work.steps
+    after = work.amends[0]
+    assert (after.ref, after.size, after.count, after.parts) == (before.ref, "T5", 4, ("lid",))
+    assert set(after.corrects) == {"drive", "size"}
+
+
+def test_a_pronoun_is_what_was_named_before_and_out_is_out():
+    memory = Memory()
+    said(memory, "undo the clips of the fan and lift it out", ("unclip", "clips"), ("held", "fan"), ("out", "it"))
+    assert memory.steps[-1].parts == ("fan",)
+    assert "fan" in memory.out
+    said(memory, "then the second bracket", ("out", "second bracket"))
+    assert memory.steps[-1].parts == ("second bracket",)
+
+
+def test_a_part_that_nobody_named_is_a_guess_with_its_meanings():
+    memory = Memory(parts=["Fan", "Lid"])
+    step = said(memory, "three screws out", ("n", "three"), ("unscrew", "screws")).steps[0]
+    assert guesses_part(step)
+    assert meanings(step, memory)[:2] == ("Lid", "Fan")
+    assert settled_on(step, "Fan").parts == ("Fan",)
+    assert not guesses_part(settled_on(step, ""))
+
+
+def test_the_mass_of_glue_is_not_weighed_and_one_flap_is_opened_once():
+    text = "fifty milligrams of gel on the chip"
+    both = heard(text, ("stick", "gel"), ("weigh", "fifty milligrams"), weigh=0.6)
+    assert [a.action for a in acts_in(both)] == ["stick"]
+    flap = heard("the flap of the free arm opens", ("open", "flap"), ("open", "arm"))
+    assert len(acts_in(flap)) == 1
+
+
+def test_putting_back_has_its_phase_until_something_is_taken_out():
+    memory = Memory()
+    said(memory, "fan in, four screws", ("place", "fan"), ("n", "four"), ("fasten", "screws"))
+    assert memory.phase == "back"
+    assert [s.phase for s in memory.steps] == ["put back", "put back"]
+    assert memory.steps[-1].parts == ("fan",)
+    said(memory, "lid off again", ("out", "lid"))
+    assert memory.phase == "apart"
