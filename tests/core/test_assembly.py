@@ -11,7 +11,7 @@ from oddbolt.core.narration.assembly.figures import count_of, drive_of, length_o
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.steps import assembled
 from oddbolt.core.narration.assembly.utterance import Utterance
-from oddbolt.core.narration.doubts import guesses_part, meanings, settled_on
+from oddbolt.core.narration.doubts import meanings, settled_on
 from oddbolt.core.narration.understanding import ACTS, Span, Understood
 from oddbolt.core.reference.tables import drives
 
@@ -163,13 +163,14 @@ def test_a_pronoun_is_what_was_named_before_and_out_is_out():
     assert memory.steps[-1].parts == ("second bracket",)
 
 
-def test_a_part_that_nobody_named_is_a_guess_with_its_meanings():
-    memory = Memory(parts=["Fan", "Lid"])
+def test_a_part_that_nobody_named_is_asked_and_not_guessed():
+    memory = Memory(parts=["Fan", "Lid", "Seal"], out={"seal"})
     step = said(memory, "three screws out", ("n", "three"), ("unscrew", "screws")).steps[0]
-    assert guesses_part(step)
-    assert meanings(step, memory)[:2] == ("Lid", "Fan")
+    assert step.parts == ()
+    assert meanings(step, memory) == ("Lid", "Fan")
     assert settled_on(step, "Fan").parts == ("Fan",)
-    assert not guesses_part(settled_on(step, ""))
+    assert meanings(settled_on(step, "Fan"), memory) == ()
+    assert said(memory, "undo its screws", ("unscrew", "screws")).steps[0].parts == ("Lid",)
 
 
 def test_the_mass_of_glue_is_not_weighed_and_one_flap_is_opened_once():

@@ -3,7 +3,7 @@
 import pytest
 from builders import study_of
 
-from oddbolt.core.narration import read
+from oddbolt.core.narration import DraftStep, Reading, read
 from oddbolt.core.narration.memory import Memory
 from oddbolt.core.narration.recording import find_part, log, log_draft, memory_of
 from oddbolt.core.reach import reach_of_all, route_to
@@ -113,3 +113,33 @@ def test_a_whole_draft_is_entered_with_its_cautions():
     step = study.steps["S1"]
     assert step.cautions == ("Two of them are longer, keep those apart.",)
     assert study.joints["J1"].lengths == "mixed"
+
+
+def test_one_more_of_a_name_that_is_out_is_a_part_of_its_own():
+    study = Study()
+    for said, name in (("bracket off", "bracket"), ("and another bracket off", "bracket")):
+        study, _ = log(study, Reading(said, steps=(DraftStep("take out", parts=(name,), said=said),)))
+    assert [p.name for p in study.parts.values()] == ["Bracket", "Bracket 2"]
+    study, _ = log(study, Reading("bracket off", steps=(DraftStep("take out", parts=("bracket",), said="bracket off"),)))
+    assert len(study.parts) == 2, "said again, it is the same"
+
+
+def test_what_is_only_worked_on_becomes_no_part():
+    steps = tuple(DraftStep(a, parts=("steam",), said="x") for a in ("check", "clean", "apply", "route", "bleed"))
+    study, ids = log(Study(), Reading("x", steps=steps))
+    assert len(ids) == 5
+    assert not study.parts
+
+
+def test_screws_of_one_sentence_take_no_part_of_another_that_has_its_own_and_ask_where_they_do():
+    def told(said, *steps):
+        return Reading(said, steps=tuple(DraftStep(said=said, **s) for s in steps))
+
+    study, _ = log(Study(), told("four under the feet", {"action": "unscrew", "joint": "screw", "count": 4}))
+    study, _ = log(study, told("three hold the fan", {"action": "unscrew", "joint": "screw", "count": 3, "parts": ("fan",)}))
+    study, _ = log(study, told("fan out", {"action": "take out", "parts": ("fan",)}))
+    assert [j.holds for j in study.joints.values()] == [(), ("P1",)]
+    study, _ = log(study, told("two more", {"action": "unscrew", "joint": "screw", "count": 2}))
+    study, ids = log(study, told("lid off", {"action": "take out", "parts": ("lid",)}))
+    assert study.joints["J3"].holds == ("P2",)
+    assert study.steps["S4"].doubt == "holds the Lid?"

@@ -3,6 +3,7 @@
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QPushButton
 
+from oddbolt.core.narration.doubts import unsure_steps
 from oddbolt.core.study.tally import tally
 from oddbolt.desk.pages.bench_panels.say_line import PieceField
 
@@ -238,3 +239,35 @@ def test_measurements_that_leave_it_open_are_not_entered(qtbot, window):
         label.text() for label in window.notice.findChildren(QLabel)
     )
     assert say.edit.toPlainText() == "od 3, pitch .2"
+
+
+def test_the_part_that_screws_hold_is_chosen_by_a_digit(qtbot, window):
+    window.show_stage(window.take_apart)
+    line = window.take_apart.say
+    line.memory.parts += ["Cowl", "Baffle"]
+    qtbot.keyClicks(line.edit, "backed out three T8 screws")
+    assert line.reading.steps[0].parts == ()
+    qtbot.keyClick(line.edit, "2", Qt.KeyboardModifier.AltModifier)
+    assert line.reading.steps[0].parts == ("Cowl",)
+    qtbot.keyClick(line.edit, "1", Qt.KeyboardModifier.AltModifier)
+    assert line.reading.steps[0].parts == ("Cowl",), "it is chosen; nothing is offered any more"
+    qtbot.keyClick(line.edit, Qt.Key.Key_Return)
+    joint = list(window.session.study.joints.values())[-1]
+    assert [window.session.study.name(p) for p in joint.holds] == ["Cowl"]
+
+
+def test_unsure_readings_are_counted_gone_through_and_settled(qtbot, window, say):
+    say("unscrew four screws from the lid")
+    say("lift the lid out")
+    study = window.session.study
+    unsure = unsure_steps(study)
+    assert len(unsure) == 1
+    assert window.take_apart.unsure.text() == "1 reading to check"
+    window.session.select("")
+    qtbot.keyClick(window, Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier)
+    assert window.session.selection == unsure[0]
+    qtbot.keyClick(window, Qt.Key.Key_I, Qt.KeyboardModifier.ControlModifier)
+    assert not unsure_steps(window.session.study)
+    assert window.take_apart.unsure.isHidden()
+    qtbot.keyClick(window, Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier)
+    assert "Every reading is settled." in window.notice.text.text()

@@ -60,6 +60,7 @@ def parser() -> Parser:
         "captions", type=Path, help="captions: .vtt, .srt, or text with [m:ss] times; - for standard input"
     )
     draft.add_argument("--rules", action="store_true", help="read by rules alone, without the network")
+    draft.add_argument("--trace", action="store_true", help="print how each sentence is read, and nothing else")
     draft.add_argument("--words", type=Path, help="a TOML list of taught words")
     writes(draft, "also make a study of the draft")
     reached = add("reach", reach.reach, "What it takes to free every part.")

@@ -8,11 +8,15 @@ from __future__ import annotations
 import argparse
 import json
 from datetime import date
-from typing import Any
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
 
 from oddbolt.commands.loading import load, print_json
 from oddbolt.core.errors import FileError, StudyError
 from oddbolt.files.text import STANDARD, read_json, read_text, write_text
+
+if TYPE_CHECKING:
+    from oddbolt.core.narration import Vocabulary
 
 
 def desk(options: argparse.Namespace) -> int:
@@ -40,6 +44,8 @@ def draft(options: argparse.Namespace) -> int:
         from oddbolt.listening import listening_vocabulary
 
         words = listening_vocabulary(words)
+    if options.trace:
+        return _trace(options.captions, words)
     log = drafted(read_cues(options.captions), words)
     if options.output:
         from oddbolt.core.narration.recording import log_draft
@@ -64,6 +70,24 @@ def draft(options: argparse.Namespace) -> int:
             print(f"        {kind}: {note.text}")
     found = f"{len(log.steps)} steps, {len(log.cautions)} cautions, {len(log.findings)} findings"
     print(f"{found}; {log.not_steps} sentences contained no step.")
+    return 0
+
+
+def _trace(captions: Path, words: Vocabulary) -> int:
+    """Print how every sentence is read."""
+    from oddbolt.core.narration.captions import sentences
+    from oddbolt.core.narration.memory import Memory
+    from oddbolt.core.narration.reader import read, traced
+    from oddbolt.files.captions import read_cues
+
+    memory = Memory()
+    for sentence in sentences(read_cues(captions)):
+        print(sentence.text)
+        for line in traced(sentence.text, memory, words):
+            print(f"    {line}")
+        reading, memory = read(sentence.text, memory, words, sentence.at_s)
+        for step in (*reading.steps, *reading.amends):
+            print(f"    -> {step.json()}")
     return 0
 
 

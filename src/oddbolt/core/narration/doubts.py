@@ -8,29 +8,23 @@ from oddbolt.core.narration.draft import DraftStep
 from oddbolt.core.narration.memory import Memory
 from oddbolt.core.study import Study
 
-#: a piece less sure than this is a guess
-GUESS = 0.5
+#: acts on fasteners that hold something, whether it was said or not
+HOLDING = ("unscrew", "loosen", "unclip")
 MOST_MEANINGS = 3
 
 
-def guesses_part(step: DraftStep) -> bool:
-    """Whether the part of a draft was not named but guessed from what was said before."""
-    return any(p.field == "parts" and p.sure < GUESS and p.end == 0 for p in step.pieces)
-
-
 def meanings(step: DraftStep, memory: Memory) -> tuple[str, ...]:
-    """The likeliest parts that a draft with a guessed part may be about, the guess first; () where nothing was
-    guessed. Parts that are out already are none."""
-    if not guesses_part(step):
+    """The likeliest parts that fasteners hold of which nobody said it: those spoken of last, the last first; () where
+    it was said. Parts that are out already are none."""
+    if step.parts or step.action not in HOLDING or step.phase:
         return ()
     recent = (p for p in reversed(memory.parts) if p.lower() not in memory.out)
-    return tuple(dict.fromkeys((*step.parts, *recent)))[:MOST_MEANINGS]
+    return tuple(dict.fromkeys(recent))[:MOST_MEANINGS]
 
 
 def settled_on(step: DraftStep, part: str) -> DraftStep:
-    """The draft with the part that was meant; "" for none of them."""
-    pieces = tuple(p for p in step.pieces if not (p.field == "parts" and p.sure < GUESS and p.end == 0))
-    return evolve(step, parts=(part,) if part else (), pieces=pieces)
+    """The draft with the part that was meant."""
+    return evolve(step, parts=(part,))
 
 
 def unsure_steps(study: Study) -> tuple[str, ...]:

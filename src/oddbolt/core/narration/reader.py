@@ -35,3 +35,17 @@ def read(
     spoken = tuple(p for p in after.parts[-8:] if p.lower() in low)
     work = Utterance(sentence, before.copy(), known, at_s, spoken)
     return settled(work, heard, by_rules, after), work.memory
+
+
+def traced(sentence: str, memory: Memory, vocabulary: Vocabulary) -> list[str]:
+    """How a sentence is read, for those who look after the reader: the labels and spans that the network found, each
+    with its sureness, and what the rules read."""
+    out = [f"phase {memory.phase or 'apart'}{f', after {memory.before}' if memory.before else ''}"]
+    if vocabulary.tagger is not None:
+        heard = vocabulary.tagger(sentence, "back" if memory.phase == "back" else "apart", memory.before)
+        held = sorted((p, label) for label, p in heard.whole.items() if p >= 0.2)
+        out.append("holds " + ", ".join(f"{label} {p:.2f}" for p, label in reversed(held)))
+        out += [f"{s.label} {s.sure:.2f}: {s.words(sentence) or 'no words of its own'}" for s in heard.spans]
+    by_rules, _ = read_by_rules(sentence, memory, vocabulary)
+    out += [f"rules: {step.json()}" for step in by_rules.steps]
+    return out

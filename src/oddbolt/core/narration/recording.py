@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from typing import Any
 
@@ -15,6 +16,8 @@ from oddbolt.core.study import Fact, Finding, Joint, Lap, Part, Run, Step, Study
 BACK = ("place", "fasten", "connect", "apply", "press", "route", "align")
 #: verbs of steps that neither open nor take out anything
 BESIDE = ("turn", "wait", "bleed", "clean", "check")
+#: acts whose object is told in the step's words and enters no part of its own
+NAMELESS = ("prepare", "apply", "press", "route", "align", *BESIDE)
 #: faces as they are said -> as the record knows them
 FACES = {"underside": "bottom", "belly": "bottom", "base": "bottom", "head": "top", "rear": "back", "left side": "left",
          "right side": "right"}  # fmt: skip
@@ -156,9 +159,9 @@ def _part(study: Study, name: str, **fields: Any) -> tuple[Study, str]:
 def _enter(study: Study, draft: DraftStep) -> tuple[Study, str]:
     fields = {"variant": draft.variant} if draft.variant else {}
     parts: list[str] = []
-    if draft.action != "prepare":
+    if draft.action not in NAMELESS:
         for name in draft.parts:
-            study, part = _part(study, name, **fields)
+            study, part = _part(study, _instance(study, draft, name), **fields)
             parts.append(part)
     step = Step(
         new_id(study, "S"),
@@ -203,12 +206,29 @@ def _enter(study: Study, draft: DraftStep) -> tuple[Study, str]:
     return _facts(study, draft, step), step.id
 
 
+def _instance(study: Study, draft: DraftStep, name: str) -> str:
+    """The name of one more of a kind: "another bracket" where a bracket is out already is the second of its name."""
+    known = find_part(study, name)
+    if not known or draft.action not in ("take out", "pry", "peel"):
+        return name
+    more = rf"\b(?:another|one more|a further|a second) (?:\w+ )?{re.escape(name)}\b"
+    if not re.search(more, draft.said, re.IGNORECASE):
+        return name
+    out: set[str] = set()
+    for step in study.steps.values():
+        out = (out | set(step.takes_out)) - set(step.puts_in)
+    if known not in out:
+        return name
+    names = {p.name.casefold() for p in study.parts.values()}
+    return next(f"{name} {n}" for n in range(2, 1000) if f"{name} {n}".casefold() not in names)
+
+
 def _enter_beside(study: Study, draft: DraftStep, step: Step) -> tuple[Study, str]:
     """A step that only turns, waits, cleans, checks or discharges."""
     if draft.action == "turn":
         face = FACES.get(draft.note, draft.note)
         known = ("front", "back", "left", "right", "top", "bottom")
-        step = evolve(step, face=face if face in known else step.face)
+        step = evolve(step, face=face, note="") if face in known else step
     about = ", ".join(p for p in draft.parts if p.lower() not in draft.said.lower())
     step = evolve(step, wait_s=draft.dwell_s or 0.0, note=step.note or about)
     return put(study, step), step.id
@@ -277,9 +297,10 @@ def _hold_by(study: Study, out: tuple[str, ...]) -> Study:
             elsewhere = step.said != study.steps[last].said
             if not joint.holds and joint.kind not in ids_where("plug") and not (elsewhere and has_its_own):
                 study = put(study, evolve(joint, holds=out[:1]))
-                if elsewhere and not step.doubt:
-                    name = study.parts[out[0]].name
-                    study = put(study, evolve(study.steps[id], doubt=f"holds the {name}?"))
+                if elsewhere:
+                    asked = f"holds the {study.parts[out[0]].name}?"
+                    doubt = "; ".join(filter(None, (study.steps[id].doubt, asked)))
+                    study = put(study, evolve(study.steps[id], doubt=doubt))
     return study
 
 

@@ -30,8 +30,8 @@ APART = frozenset({"unscrew", "out", "peel", "unclip", "disconnect", "desolder",
 #: acts that belong to both ways; they are of the phase that the story is in
 EITHER = frozenset({"clean", "check", "wait", "turn"})
 ASIDES = {"photo": "photo", "pause": "pause", "resume": "go on", "undo": "undo"}
-#: how sure a part is that nobody named
-GUESS = 0.4
+#: how sure a correction is that only its first word shows
+BY_ITS_WORD = 0.4
 #: acts that may stand without an object
 NEEDLESS = frozenset({"turn", "check", "clean", "align", "route"})
 #: an act of taking apart at least this sure ends a passage of putting back
@@ -46,7 +46,7 @@ def assembled(work: Utterance, heard: Understood) -> None:
         figures: dict[str, list[Span]] = {}
         for span in heard.spans:
             figures.setdefault(span.label, []).append(span)
-        acts = [Act("correct", end, end, GUESS, figures, (0, end))]
+        acts = [Act("correct", end, end, BY_ITS_WORD, figures, (0, end))]
     for act in acts:
         if act.action in ASIDES:
             work.asides.append(Aside(ASIDES[act.action], at_s=work.at_s))
@@ -65,7 +65,6 @@ def _step(work: Utterance, act: Act) -> None:
     fields = READERS.get(act.action, _thing)(work, act)
     if fields is None:
         return
-    guessed = fields.pop("guessed", False)
     memory = work.memory
     back = act.action in BACK or (memory.phase == "back" and act.action in EITHER)
     step = DraftStep(
@@ -77,10 +76,7 @@ def _step(work: Utterance, act: Act) -> None:
         ref=work.next_ref(),
         **{k: v for k, v in fields.items() if v not in (None, "", ())},
     )
-    pieces = _pieces(work, act, step)
-    if guessed:
-        pieces.append(Piece("parts", step.parts[0], 0, 0, GUESS))
-    step = evolve(step, pieces=tuple(pieces))
+    step = evolve(step, pieces=tuple(_pieces(work, act, step)))
     story.implied(work, step)
     work.steps.append(step)
     _remember(work, act, step)
@@ -150,7 +146,7 @@ def _unscrew(work: Utterance, act: Act) -> Fields | None:
         return None
     story.with_announced(work, fields)
     region = work.region(act).lower()
-    _guess_held(work, act, fields)
+    _its_part(work, act, fields)
     if not fields["drive"] and patterns.SAME.search(region):
         fields["drive"], fields["size"] = work.memory.drive
     if fields["drive"]:
@@ -159,12 +155,11 @@ def _unscrew(work: Utterance, act: Act) -> Fields | None:
     return _with_noun(work, act, fields)
 
 
-def _guess_held(work: Utterance, act: Act, fields: Fields) -> None:
-    """Where nobody said what the fasteners hold: what was spoken of last, as a guess that is asked."""
-    if not fields["parts"]:
+def _its_part(work: Utterance, act: Act, fields: Fields) -> None:
+    """Where nobody said what the fasteners hold but "its" or "this" points at it: what was spoken of last."""
+    if not fields["parts"] and patterns.ITS.search(work.region(act).lower()):
         topic = work.topic(act.start)
         fields["parts"] = (topic,) if topic else ()
-        fields["guessed"] = bool(topic) and not patterns.ITS.search(work.region(act).lower())
 
 
 def _with_noun(work: Utterance, act: Act, fields: Fields) -> Fields:
@@ -217,7 +212,7 @@ def _unclip(work: Utterance, act: Act) -> Fields:
         work.named.append(noun)
     elif not fields["parts"]:
         fields["note"] = noun if len(noun.split()) > 1 else ""
-        _guess_held(work, act, fields)
+        _its_part(work, act, fields)
     return fields
 
 

@@ -299,11 +299,9 @@ class SayLine(QFrame):
                 self.walk.append(piece.edit)
                 self.pieces.addWidget(piece)
             may_be = meanings(step, self.memory)
-            if may_be:
-                told = "   ".join(f"Alt+{k} {name}" for k, name in enumerate(may_be, 1))
-                self._add_text(f"which part?   {told}   Alt+0 none", "copper", 1)
-                continue
+            told = "   ".join(f"Alt+{k} {name}" for k, name in enumerate(may_be, 1))
             doubt = step.doubt or ("lengths differ: which how long?" if "which lengths" in step.missing() else "")
+            doubt = "     ".join(filter(None, (f"holds which part?   {told}" if told else "", doubt)))
             if doubt:
                 self._add_text(doubt, "copper", 1)
             else:
@@ -398,12 +396,12 @@ class SayLine(QFrame):
         self.understood.emit()
 
     def _meant(self, choice: int) -> None:
-        """The part that a guess means, by its number; 0 for none of those offered."""
+        """The part that fasteners hold, by its number among those offered."""
         for n, step in enumerate(self.reading.steps):
             may_be = meanings(step, self.memory)
-            if may_be and choice <= len(may_be):
+            if 0 < choice <= len(may_be):
                 steps = list(self.reading.steps)
-                steps[n] = settled_on(step, may_be[choice - 1] if choice else "")
+                steps[n] = settled_on(step, may_be[choice - 1])
                 self.reading = evolve(self.reading, steps=tuple(steps))
                 self._show_pieces()
                 self.understood.emit()
