@@ -414,6 +414,8 @@ ANSWERS = [
     ["questions", "DEMO"],
     ["whatif", "DEMO", "--part", "battery", "--pairs"],
     ["route", "DEMO", "--target", "battery", "--others", "1"],
+    ["putback", "DEMO", "--target", "battery"],
+    ["ledger", "DEMO"],
     ["times", "DEMO"],
     ["verdict", "DEMO"],
     ["check", "DEMO"],
@@ -558,3 +560,15 @@ def test_missing_libraries_are_named_with_their_packages(monkeypatch):
         libraries.check_libraries()
     script = (Path(__file__).parent.parent / "run").read_text()
     assert all(f"{package}={name}" in script for name, package in {**libraries.LIBRARIES, **libraries.OF_X}.items())
+
+
+def test_the_way_back_and_what_is_still_out(demo, capsys):
+    status, out, _ = run(capsys, "putback", demo, "--target", "battery")
+    assert status == 0
+    assert "start 8 hex socket 2.5 of 12 mm by hand; tighten crosswise in two passes to 60 N·cm" in out
+    assert out.index("Battery in") < out.index("Lid in")
+    assert "Have ready: new Battery glue" in out
+    status, out, _ = run(capsys, "ledger", demo)
+    assert "0 of 61 screws back, 13 connectors open" in out
+    status, _, err = run(capsys, "putback", demo, "--target", "flux capacitor")
+    assert (status, err.count("\n")) == (1, 1)

@@ -120,7 +120,9 @@ def test_one_more_of_a_name_that_is_out_is_a_part_of_its_own():
     for said, name in (("bracket off", "bracket"), ("and another bracket off", "bracket")):
         study, _ = log(study, Reading(said, steps=(DraftStep("take out", parts=(name,), said=said),)))
     assert [p.name for p in study.parts.values()] == ["Bracket", "Bracket 2"]
-    study, _ = log(study, Reading("bracket off", steps=(DraftStep("take out", parts=("bracket",), said="bracket off"),)))
+    study, _ = log(
+        study, Reading("bracket off", steps=(DraftStep("take out", parts=("bracket",), said="bracket off"),))
+    )
     assert len(study.parts) == 2, "said again, it is the same"
 
 
@@ -136,10 +138,12 @@ def test_screws_of_one_sentence_take_no_part_of_another_that_has_its_own_and_ask
         return Reading(said, steps=tuple(DraftStep(said=said, **s) for s in steps))
 
     study, _ = log(Study(), told("four under the feet", {"action": "unscrew", "joint": "screw", "count": 4}))
-    study, _ = log(study, told("three hold the fan", {"action": "unscrew", "joint": "screw", "count": 3, "parts": ("fan",)}))
+    study, _ = log(
+        study, told("three hold the fan", {"action": "unscrew", "joint": "screw", "count": 3, "parts": ("fan",)})
+    )
     study, _ = log(study, told("fan out", {"action": "take out", "parts": ("fan",)}))
     assert [j.holds for j in study.joints.values()] == [(), ("P1",)]
     study, _ = log(study, told("two more", {"action": "unscrew", "joint": "screw", "count": 2}))
-    study, ids = log(study, told("lid off", {"action": "take out", "parts": ("lid",)}))
+    study, _ids = log(study, told("lid off", {"action": "take out", "parts": ("lid",)}))
     assert study.joints["J3"].holds == ("P2",)
     assert study.steps["S4"].doubt == "holds the Lid?"

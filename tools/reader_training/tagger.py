@@ -97,17 +97,29 @@ def padded(group):
 
 #: the weights that are kept are a running mean of those passed through; this share of the mean stays at each batch
 SMOOTHED = 0.996
+#: pieces of words are not trained, so that words which no story holds keep their place beside those that one does
+FROZEN_WORDS = True
+#: this share of the pieces is hidden at each step, so that no act hangs on one word
+WORD_DROPOUT = 0.1
+#: the special pieces stand first in the list; the unknown one is among them
+LAST_SPECIAL, UNKNOWN_ID = 8, 6
 
 
-def train(model, make_epoch, epochs, size=16, rate=2.4e-4, head_rate=2e-3, seed=1, log=print):
+def train(model, make_epoch, epochs, size=16, rate=3e-4, head_rate=2e-3, seed=1, log=print):
     """``make_epoch(n)`` gives the examples of epoch n, so that each may be another mixture."""
     rng = random.Random(seed)
     torch.manual_seed(seed)
     first = make_epoch(0)
     total = sum(math.ceil(len(make_epoch(n) if n else first) / size) for n in range(1)) * epochs
     heads = [*model.spans.parameters(), *model.whole.parameters()]
+    for piece in model.encoder.embeddings.word_embeddings.parameters():
+        piece.requires_grad = not FROZEN_WORDS
     optimizer = torch.optim.AdamW(
-        [{"params": model.encoder.parameters(), "lr": rate}, {"params": heads, "lr": head_rate}], weight_decay=0.01
+        [
+            {"params": [p for p in model.encoder.parameters() if p.requires_grad], "lr": rate},
+            {"params": heads, "lr": head_rate},
+        ],
+        weight_decay=0.01,
     )
     peaks = [g["lr"] for g in optimizer.param_groups]
     weight = torch.tensor([1.0, 1.3, 1.2])
@@ -120,7 +132,8 @@ def train(model, make_epoch, epochs, size=16, rate=2.4e-4, head_rate=2e-3, seed=
             pace = min(1.0, (done + 1) / (0.08 * total)) * max(0.02, 1 - done / total)
             for g, peak in zip(optimizer.param_groups, peaks, strict=True):
                 g["lr"] = peak * pace
-            spans, told = model(ids, mask)
+            hidden_words = (torch.rand(ids.shape) < WORD_DROPOUT) & (ids > LAST_SPECIAL)
+            spans, told = model(ids.masked_fill(hidden_words, UNKNOWN_ID), mask)
             loss_spans = (
                 nn.functional.cross_entropy(
                     spans.reshape(-1, 3), tags.reshape(-1), weight=weight, ignore_index=-100, reduction="sum"

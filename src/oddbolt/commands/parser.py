@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import NoReturn
 
 from oddbolt import __version__
-from oddbolt.commands import bench, fasteners, integration, photos, reach
+from oddbolt.commands import bench, fasteners, integration, photos, reach, reassembly
 from oddbolt.commands import study as commands
 from oddbolt.core.errors import sentence
 
@@ -92,6 +92,10 @@ def parser() -> Parser:
     route.add_argument("--bench", type=Path, help="only tools of this list: a text file, one thing a line")
     route.add_argument("--others", type=int, default=0, metavar="N", help="also so many truly different routes")
     writes(route, "also write a card for the bench, FILE.pdf or FILE.html")
+    putback = add("putback", reassembly.putback, "What goes back in which order, with the work that each joint brings.")
+    putback.add_argument("--target", action="append", default=[], help="the way back from this part; may be repeated")
+    counted = add("ledger", reassembly.ledger, "What is out and what is back: screws, connectors, parts.")
+    counted.add_argument("--all", action="store_true", help="also the lines that are closed")
     add("times", commands.times, "What each kind of joint takes on this bench, fitted to the timed steps.")
     verdict = add("verdict", commands.verdict, "Judge the device, with the arithmetic.")
     verdict.add_argument("--scheme", default="all", help="which scheme; all of them if none is named")
