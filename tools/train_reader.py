@@ -23,7 +23,7 @@ from importlib.util import find_spec
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
-sys.path[:0] = [str(ROOT / "tools" / "reader_training"), str(ROOT / "src")]
+sys.path[:0] = [str(ROOT / "tools" / "reader_training"), str(ROOT / "src"), str(ROOT / "tests")]
 
 import numpy as np  # noqa: E402
 import torch  # noqa: E402

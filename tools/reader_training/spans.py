@@ -8,6 +8,8 @@ places and covers on theirs. What cannot be found is left out, and marked so tha
 import re
 from dataclasses import dataclass, field
 
+from corpus import acts_of
+
 #: acts of the notation that the reader tells apart; "same" and the later ones have no object of their own
 ACTS = (
     "unscrew loosen out peel unclip disconnect desolder cut drill soften wait pry fold open turn bleed isolate "
@@ -107,16 +109,6 @@ class Line:
     before: str = ""
     file: str = ""
     manner: str = ""
-
-
-def acts_of(expected):
-    """[(action, {field: value})] of a line, and its remarks."""
-    acts, remarks = [], []
-    for piece in expected.split(" + "):
-        head, *fields = [p.strip() for p in piece.split(";")]
-        pairs = dict(f.split("=", 1) for f in fields if "=" in f)
-        (remarks if head.startswith("-") else acts).append((head, pairs))
-    return acts, remarks
 
 
 def words_of(text):

@@ -9,6 +9,7 @@ from oddbolt.desk.pages.page import Page
 from oddbolt.desk.pages.parts import Parts
 from oddbolt.desk.pages.photos import PhotosPage
 from oddbolt.desk.pages.prepare import Prepare
+from oddbolt.desk.pages.put_back import PutBack
 from oddbolt.desk.pages.reach import ReachPage
 from oddbolt.desk.pages.report import ReportPage
 from oddbolt.desk.pages.review import ReviewPage
@@ -16,6 +17,16 @@ from oddbolt.desk.pages.runs import RunsPage
 from oddbolt.desk.pages.take_apart import TakeApart
 from oddbolt.desk.pages.verdict import VerdictPage
 
-STAGES: tuple[type[Page], ...] = (Prepare, Opening, TakeApart, Fasteners, Parts, ReachPage, VerdictPage, ReportPage)
+STAGES: tuple[type[Page], ...] = (
+    Prepare,
+    Opening,
+    TakeApart,
+    Fasteners,
+    Parts,
+    ReachPage,
+    VerdictPage,
+    PutBack,
+    ReportPage,
+)
 #: pages reached from Take apart; the scan page is made when it is first asked for, since it loads slowly
 ASIDES: tuple[type[Page], ...] = (ReviewPage, PhotosPage, RunsPage, LargePage)
