@@ -31,7 +31,8 @@ def settle(app, window):
     for _ in range(4):
         app.processEvents()
         window.figures.finish()
-        next(p for p in window.pages if p.title == "Report").finish()
+        for title in ("Report", "Put back"):
+            next(p for p in window.pages if p.title == title).finish()
         QTest.qWait(20)
 
 
@@ -61,6 +62,7 @@ def main():
             "parts": ("Parts", "P29"),
             "reach": ("Reach", "P29"),
             "verdict": ("Verdict", "J20"),
+            "put-back": ("Put back", ""),
             "report": ("Report", ""),
             "reach-night": ("Reach", "P29"),
             "open-night": ("Open", "Z2"),

@@ -105,7 +105,7 @@ WORD_DROPOUT = 0.1
 LAST_SPECIAL, UNKNOWN_ID = 8, 6
 
 
-def train(model, make_epoch, epochs, size=16, rate=3e-4, head_rate=2e-3, seed=1, log=print):
+def train(model, make_epoch, epochs, size=16, rate=2.4e-4, head_rate=2e-3, seed=1, log=print):
     """``make_epoch(n)`` gives the examples of epoch n, so that each may be another mixture."""
     rng = random.Random(seed)
     torch.manual_seed(seed)

@@ -53,7 +53,7 @@ FLAGS = ("ordered", "mixed", "keep_apart", "isolates_power")
 SURE = (0.0, 0.5, 0.75, 0.85, 0.925, 0.975, 1.0)
 RIGHT = (0.3, 0.5, 0.58, 0.67, 0.8, 0.86, 0.92)
 #: below this share a step is doubtful
-DOUBTFUL = 0.75
+DOUBTFUL = 0.8
 
 
 def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: Memory) -> Reading:
