@@ -59,7 +59,7 @@ def test_every_kind_of_joint_brings_work_and_its_figures_are_filled_in():
     screw = Joint("J1", "screw", holds=("P1",), count=4, drive="cross", size="PH0", length_mm=6.0, torque_ncm=12.0)
     study = study_of(Part("P1", "Lid"), screw, Step("S1", "unscrew", releases=("J1",), takes_out=("P1",), tool="PH0"))
     does = plan_back(study).steps[0].does
-    assert does == ("Lid in", "start 4 PH0 of 6 mm by hand", "tighten crosswise in two passes to 12 N·cm")
+    assert does == ("Lid in", "start 4 cross PH0 of 6 mm by hand", "tighten crosswise in two passes to 12 N·cm")
     bare = plan_back(put(study, Joint("J1", "screw", holds=("P1",), count=None))).steps[0].does
     assert bare == ("Lid in", "start by hand", "tighten")
     glue = put(study, Joint("J1", "adhesive", holds=("P1",), length_mm=80.0))

@@ -21,7 +21,8 @@ def links(study: Study, legs: Sequence[Leg]) -> Iterator[tuple[int, int, float]]
     for k, leg in enumerate(legs):
         step = study.steps[leg.step]
         if k:
-            yield k - 1, k, leg.change * bench_seconds("tool change") + leg.turn * bench_seconds("turn over")
+            changes = leg.change + bool(leg.fetch)
+            yield k - 1, k, changes * bench_seconds("tool change") + leg.turn * bench_seconds("turn over")
         for joint in step.releases:
             if joint in softened:
                 yield softened[joint], k, legs[softened[joint]].wait_s

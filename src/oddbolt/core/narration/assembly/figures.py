@@ -13,6 +13,8 @@ from oddbolt.core.narration.language.tokens import Item, items
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 from oddbolt.core.reference.tables import drives
 
+#: characters of the longest number that is read
+LONGEST = 60
 #: words that tell a count without being number words
 COUNT_WORDS = {"both": 2, "pair": 2, "couple": 2, "single": 1, "a": 1, "an": 1, "lone": 1, "solitary": 1, "sole": 1,
                "dozen": 12, "trio": 3, "another": 1, "twin": 2}  # fmt: skip
@@ -123,7 +125,7 @@ def number_of(words: str, vocabulary: Vocabulary) -> float | None:
     """A number in figures or words, as one says or mishears it; None if it is none."""
     low = re.sub(r"^[x×](?=\d)|(?<=\d)\s?[x×]$", "", words.lower().strip(" .,;:()*#-"))
     low = re.sub(r"^(?:all|the|these|those|of|only|just|another|another)\s+(?=\w)", "", low)
-    if not low:
+    if not low or len(low) > LONGEST:
         return None
     if re.fullmatch(r"\d+(?:[.,]\d+)?", low):
         return float(low.replace(",", "."))
@@ -148,7 +150,7 @@ def number_of(words: str, vocabulary: Vocabulary) -> float | None:
         return float(text2num(low.replace("-", " "), "en"))
     except ValueError:
         pass
-    found = re.match(r"\d+", joined)
+    found = re.match(r"\d{1,15}(?!\d)", joined)
     first = low.split()[0]
     if found:
         return float(found.group())

@@ -47,7 +47,7 @@ ON_A_PART = ("take out", "pry", "peel", "fold", "release", "place")
 #: a step that only the rules read stands if the network finds its act at least this likely
 RULES_ALONE = 0.5
 #: what the rules give to a step that the network found
-FILLED = tuple("tool agent over thread finish head torque_ncm dwell_s reuse latch place length_mm variant".split())
+FILLED = tuple("under tool agent over thread finish head torque_ncm dwell_s reuse latch place length_mm variant".split())
 FLAGS = ("ordered", "mixed", "keep_apart", "isolates_power")
 #: sureness -> share of drafts that were right, of stories that the network had not seen (190 drafts)
 SURE = (0.0, 0.5, 0.75, 0.85, 0.925, 0.975, 1.0)
@@ -146,7 +146,8 @@ def _joined(step: DraftStep, rules: list[DraftStep]) -> DraftStep:
             if getattr(step, name) in (None, "", "unknown") and getattr(best, name) not in (None, "", "unknown"):
                 changes[name] = getattr(best, name)
     changes |= {flag: True for flag in FLAGS if getattr(best, flag)}
-    return evolve(step, **changes, sure=round(step.sure + (1 - step.sure) * 0.5, 3))
+    pieces = (*step.pieces, *(p for p in best.pieces if p.field in changes))
+    return evolve(step, **changes, pieces=pieces, sure=round(step.sure + (1 - step.sure) * 0.5, 3))
 
 
 def _about_same(step: DraftStep, other: DraftStep) -> bool:

@@ -356,6 +356,10 @@ class SayLine(QFrame):
                 return f"{what} ({notes[0].kind}), kept with the previous step"
         if r.routes:
             return f"a route described, to the {r.routes[0].target}; not logged"
+        spoken = self.memory_after.announced
+        if spoken is not None and self._announces():
+            values = [v for f, _, v, missing in shown_pieces(spoken) if not missing and f != "action"]
+            return f"announced: {', '.join(values)}; logged once they are out"
         return "no step understood yet"
 
     def _add_text(self, text: str, name: str, stretch: int = 0) -> None:
@@ -415,11 +419,23 @@ class SayLine(QFrame):
         if self.reading.aside is not None:
             self.asked.emit(self.reading.aside)
             return
+        if self.reading.empty and self._announces():
+            self.memory = self.memory_after
+            self.done()
+            self.hints.setText(
+                "Noted. They are logged when you say that they are out, or when what they hold comes off."
+            )
+            return
         if self.reading.empty:
             self.hints.setText("Nothing to log yet: say what you took off, undid or opened.")
             return
         reading = self.reading
         self.logged.emit(reading)
+
+    def _announces(self) -> bool:
+        """Whether the sentence only speaks of screws that are still to be undone."""
+        told = self.memory_after.announced
+        return told is not None and told is not self.memory.announced
 
     def done(self) -> None:
         """The sentence is logged."""
