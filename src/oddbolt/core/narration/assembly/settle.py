@@ -47,7 +47,7 @@ ON_A_PART = ("take out", "pry", "peel", "fold", "release", "place")
 #: a step that only the rules read stands if the network finds its act at least this likely
 RULES_ALONE = 0.5
 #: what the rules give to a step that the network found
-FILLED = tuple("under tool agent over thread finish head torque_ncm dwell_s reuse latch place length_mm variant".split())
+FILLED = tuple("under tool agent over thread finish head torque_ncm dwell_s reuse latch place length_mm".split())
 FLAGS = ("ordered", "mixed", "keep_apart", "isolates_power")
 #: sureness -> share of drafts that were right, of stories that the network had not seen (190 drafts)
 SURE = (0.0, 0.5, 0.75, 0.85, 0.925, 0.975, 1.0)
