@@ -278,21 +278,21 @@ def reworded(line, talk, rng):
             swaps.append((s, e, rng.choice(("two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"))))
         elif label == "size" and re.fullmatch(r"(T|PH|PZ|IP)\d+", word):
             swaps.append((s, e, rng.choice([t for t in talk.lists["tsize"] if re.match(r"[A-Z]", t)])))
-    swaps.sort()
+    return swapped(line, swaps)
+
+
+def swapped(line, swaps):
+    """The line with some stretches (start, end, new words) put in the place of others, and its spans moved along."""
     out = Line("", [], line.acts, line.remarks, set(line.unfound), line.phase, line.before, line.file, line.manner)
     move, at, text = [], 0, ""
-    clean = []
-    for s, e, new in swaps:
-        if clean and s < clean[-1][1]:
+    for s, e, new in sorted(swaps):
+        if s < at:
             continue
-        clean.append((s, e, new))
-    for s, e, new in clean:
         text += line.text[at:s]
         move.append((s, e, len(text), len(text) + len(new)))
         text += new
         at = e
-    text += line.text[at:]
-    out.text = text
+    out.text = text + line.text[at:]
 
     def moved(p, end):
         shift = 0
@@ -304,6 +304,37 @@ def reworded(line, talk, rng):
         return p + shift
 
     out.spans = [(label, moved(s, False), moved(e, True)) for label, s, e in line.spans]
+    return out
+
+
+def misheard(line, rng):
+    """A line of prose as a recogniser writes it: small letters, no stops, some words as other words that sound alike."""
+    low = noisy(line)
+    swaps = []
+    for m in re.finditer(r"[^\W_]+(?:'[^\W_]+)*", low.text):
+        word = m.group()
+        heard = SLIPS.get(word, SLIPS.get(line.text[m.start() : m.end()]))
+        if heard and heard != word and rng.random() < 0.5:
+            swaps.append((m.start(), m.end(), heard))
+        elif len(word) > 5 and rng.random() < 0.02:
+            k = rng.randrange(2, len(word) - 2)
+            swaps.append((m.start(), m.end(), f"{word[:k]} {word[k:]}"))
+    return swapped(low, swaps)
+
+
+def clipped(line, rng):
+    """A line of prose as it is typed in a hurry: articles left out, words cut short."""
+    swaps = []
+    for m in re.finditer(r"\b(?:the|a|an|its|and|then) |\b[A-Za-z]+\b", line.text):
+        word = m.group()
+        inside = any(s < m.end() and m.start() < e and m.end() > e for _, s, e in line.spans)
+        if word.endswith(" ") and rng.random() < 0.8 and not inside:
+            if not any(s < m.end() and m.start() < e for _, s, e in line.spans):
+                swaps.append((m.start(), m.end(), ""))
+        elif word.lower() in SHORT and rng.random() < 0.4:
+            swaps.append((m.start(), m.end(), SHORT[word.lower()]))
+    out = swapped(line, swaps)
+    out.manner = "terse"
     return out
 
 

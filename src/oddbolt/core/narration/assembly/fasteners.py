@@ -61,6 +61,12 @@ def count(work: Utterance, act: Act) -> int | None:
     return marked + int(sum(more)) if more and marked < 100 else marked
 
 
+def many_numbers(work: Utterance, act: Act) -> bool:
+    """Whether three or more numbers stand for the count, so that what they come to is doubtful."""
+    told = {number_of(s.words(work.text), work.vocabulary) for s in act.spans("n")}
+    return len(act.spans("n")) > 2 and len(told) > 1 and counted_aloud(work.region(act), work.vocabulary) is None
+
+
 def fastened(work: Utterance, act: Act) -> dict[str, Any]:
     """All figures of an act on fasteners."""
     region = work.region(act)

@@ -8,7 +8,7 @@ from attrs import evolve
 
 from oddbolt.core.narration.assembly import notes, patterns, story
 from oddbolt.core.narration.assembly.acts import Act, acts_in
-from oddbolt.core.narration.assembly.fasteners import count, fastened
+from oddbolt.core.narration.assembly.fasteners import count, fastened, many_numbers
 from oddbolt.core.narration.assembly.figures import drive_of, quantities
 from oddbolt.core.narration.assembly.names import full_name, plain_name
 from oddbolt.core.narration.assembly.utterance import Utterance
@@ -30,6 +30,8 @@ APART = frozenset({"unscrew", "out", "peel", "unclip", "disconnect", "desolder",
 #: acts that belong to both ways; they are of the phase that the story is in
 EITHER = frozenset({"clean", "check", "wait", "turn"})
 ASIDES = {"photo": "photo", "pause": "pause", "resume": "go on", "undo": "undo"}
+#: how sure a part is that only an earlier sentence named, and a count that several numbers come to
+FROM_BEFORE = 0.45
 #: how sure a correction is that only its first word shows
 BY_ITS_WORD = 0.4
 #: acts that may stand without an object
@@ -58,10 +60,24 @@ def assembled(work: Utterance, heard: Understood) -> None:
             story.same_again(work, act)
         else:
             _step(work, act)
+    _held_by_these(work)
     notes.remarks(work, heard)
 
 
+def _held_by_these(work: Utterance) -> None:
+    """Fasteners of which nobody said what they hold, and a part that comes off after them in the same breath: they
+    held it."""
+    for n, step in enumerate(work.steps):
+        if step.action not in ("unscrew", "unclip") or step.parts:
+            continue
+        after = (s for s in work.steps[n + 1 :] if s.action in ("take out", "pry", "open", "fold") and s.parts)
+        freed = next(after, None)
+        if freed is not None:
+            work.steps[n] = evolve(step, parts=freed.parts[:1])
+
+
 def _step(work: Utterance, act: Act) -> None:
+    work.from_before = False
     fields = READERS.get(act.action, _thing)(work, act)
     if fields is None:
         return
@@ -76,7 +92,12 @@ def _step(work: Utterance, act: Act) -> None:
         ref=work.next_ref(),
         **{k: v for k, v in fields.items() if v not in (None, "", ())},
     )
-    step = evolve(step, pieces=tuple(_pieces(work, act, step)))
+    pieces = _pieces(work, act, step)
+    if work.from_before and step.parts and act.action != "isolate":
+        pieces.append(Piece("parts", step.parts[0], 0, 0, FROM_BEFORE))
+    if step.count and many_numbers(work, act):
+        pieces.append(Piece("count", step.count, 0, 0, FROM_BEFORE))
+    step = evolve(step, pieces=tuple(pieces))
     story.implied(work, step)
     work.steps.append(step)
     _remember(work, act, step)

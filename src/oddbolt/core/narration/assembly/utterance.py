@@ -31,6 +31,8 @@ class Utterance:
     cautions: list[DraftNote] = field(factory=list)
     renew: list[str] = field(factory=list)
     asides: list[Aside] = field(factory=list)
+    #: whether the part of the act in hand was looked for in earlier sentences
+    from_before: bool = False
 
     def words(self, act: Act) -> str:
         """The words an act stands on; "" if it stands on none."""
@@ -88,6 +90,7 @@ class Utterance:
             return here[1]
         if self.named:
             return self.named[-1]
+        self.from_before = True
         if self.memory.holding and self.memory.holding.lower() not in self.memory.out:
             return self.memory.holding
         return next((p for p in reversed(self.memory.parts) if p.lower() not in self.memory.out), "")
