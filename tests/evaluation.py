@@ -3,6 +3,8 @@
 from collections import Counter
 from pathlib import Path
 
+from attrs import evolve
+
 from oddbolt.core.narration import draft
 from oddbolt.files.captions import read_cues
 
@@ -31,6 +33,33 @@ def matches(step, wanted):
     )
 
 
+#: acts that the logs by hand, older than these, call otherwise; and acts that they do not tell
+CALLED = {"loosen": "unscrew", "open": "fold", "bleed": "prepare"}
+UNTOLD = ("turn", "wait", "check", "clean", "route", "align")
+EACH = ("take out", "disconnect", "place", "connect", "peel")
+
+
+def one_by_one(steps):
+    """Drafted steps on several parts as one each, in the words of the logs."""
+    for step in steps:
+        step = evolve(step, action=CALLED.get(step.action, step.action))
+        if step.action in UNTOLD:
+            continue
+        if step.action in EACH and len(step.parts) > 1:
+            yield from (evolve(step, parts=(part,), count=None) for part in step.parts)
+        else:
+            yield step
+
+
+def each_by_itself(wanted):
+    for action, count, drive, parts in wanted:
+        names = [p.strip() for p in parts.split(",")]
+        if action in EACH and len(names) > 1:
+            yield from ([action, "", drive, name] for name in names)
+        else:
+            yield [action, count, drive, parts]
+
+
 def paired(steps, wanted, same):
     """Pairs (drafted, by hand) in order, each at most once: the longest common subsequence under ``same``."""
     table = [[0] * (len(wanted) + 1) for _ in range(len(steps) + 1)]
@@ -50,11 +79,12 @@ def paired(steps, wanted, same):
     return pairs
 
 
-def scores():
+def scores(vocabulary=None):
     """Totals over all hand logs, and the lines that went wrong."""
     n, wrong = Counter(), []
     for captions, wanted in hand_logs():
-        steps = draft(read_cues(captions)).steps
+        steps = list(one_by_one(draft(read_cues(captions), vocabulary).steps))
+        wanted = list(each_by_itself(wanted))
         right = paired(steps, wanted, matches)
         groups = [w for w in wanted if w[0] in ("unscrew", "fasten") and w[1]]
         out = [w for w in wanted if w[0] in ("take out", "pry", "peel")]

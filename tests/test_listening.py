@@ -5,6 +5,7 @@ import shutil
 from importlib.resources import as_file
 
 import corpus
+import evaluation
 import numpy as np
 import pytest
 from attrs import evolve
@@ -14,6 +15,7 @@ from hypothesis import strategies as st
 from oddbolt.core.narration import Memory, draft, read, shipped
 from oddbolt.core.narration.captions import Cue
 from oddbolt.core.narration.understanding import LABELS, WHOLE, understood
+from oddbolt.files.captions import read_cues
 from oddbolt.listening import ListeningError, load
 from oddbolt.listening.network import weights
 from oddbolt.listening.pieces import cut, numbered, words
@@ -126,3 +128,32 @@ def test_odd_input_is_read_without_a_traceback(hears, text):
     reading, memory = read(text, Memory(), hears)
     assert reading.text == text
     assert memory is not None
+
+
+def test_the_samples_become_their_logs_with_the_network_too(hears):
+    """The three samples whose log is the contract of ``oddbolt draft``: every field that the log tells."""
+    told = found = extra = 0
+    for path in sorted((corpus.FOLDER.parent).glob("*.expected.json")):
+        wanted = json.loads(path.read_text(encoding="utf-8"))
+        captions = next(p for p in path.parent.glob(path.name.split(".")[0] + ".*") if p.suffix != ".json")
+        drafted = draft(read_cues(captions), hears).json()
+        left = list(drafted["steps"])
+        for fields in wanted["steps"]:
+            told += 1
+            hit = next((s for s in left if all(s.get(k) == v for k, v in fields.items())), None)
+            if hit is not None:
+                found += 1
+                left.remove(hit)
+        extra += len(left)
+        for name in ("cautions", "findings", "routes_mentioned"):
+            for fields in wanted.get(name, []):
+                assert any(all(note.get(k) == v for k, v in fields.items()) for note in drafted[name]), fields
+        assert set(wanted.get("renew", [])) <= set(drafted["renew"])
+    assert found >= 0.9 * told, (found, told)
+    assert extra <= 0.1 * told, extra
+
+
+def test_narration_with_a_log_by_hand_is_read_nearly_as_well_as_by_rules(hears):
+    n, wrong = evaluation.scores(hears)
+    assert n["groups right"] >= 0.9 * n["groups"], wrong
+    assert n["false"] <= 0.15 * n["steps"], wrong

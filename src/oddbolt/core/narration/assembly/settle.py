@@ -46,8 +46,13 @@ BACK_VERBS = ("place", "fasten", "connect", "apply", "press")
 ON_A_PART = ("take out", "pry", "peel", "fold", "release", "place")
 #: a step that only the rules read stands if the network finds its act at least this likely
 RULES_ALONE = 0.5
-#: what the rules give to a step that the network found
+#: a step that only the network found, in a sentence that amends a step or tells a route to the rules, must be this sure
+LEAST_BESIDE_RULES = 0.85
+#: what the rules give to a step that the network found, where it has nothing
 FILLED = tuple("under tool agent over thread finish head torque_ncm dwell_s reuse latch place length_mm".split())
+#: figures of the rules that stand against the network's
+FIGURES = (*FILLED, *"parts count drive size variant joint".split())
+NOTHING = (None, "", (), "unknown")
 FLAGS = ("ordered", "mixed", "keep_apart", "isolates_power")
 #: sureness -> share of drafts that were right, of stories that the network had not seen (190 drafts)
 SURE = (0.0, 0.5, 0.75, 0.85, 0.925, 0.975, 1.0)
@@ -59,10 +64,15 @@ DOUBTFUL = 0.8
 def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: Memory) -> Reading:
     """One reading from two. The memory of ``work`` is the memory after it."""
     before_phase = work.memory.phase
+    known = {p.lower() for p in work.memory.parts}
     assembled(work, heard)
-    rules = list(by_rules.steps)
-    steps = [_joined(step, rules) for step in work.steps]
-    steps += _by_rules_alone(rules, work.steps, heard)
+    rules, used = list(by_rules.steps), set[str]()
+    pairs = _in_order(work.steps, rules)
+    joined = [_joined(step, rules, used, pairs.get(step.ref), known) for step in work.steps]
+    least = LEAST_BESIDE_RULES if by_rules.amends or by_rules.routes else 0.0
+    steps = [new for new, old in zip(joined, work.steps, strict=True) if new is not old or old.sure >= least]
+    steps += _by_rules_alone([r for r in rules if r.ref not in used], work.steps, heard)
+    steps = _softened_first(steps)
     steps = [_doubted(step) for step in steps]
     memory = work.memory
     memory.counter = max(memory.counter, after_rules.counter)
@@ -79,6 +89,30 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     return reading
 
 
+def _in_order(steps: Sequence[DraftStep], rules: Sequence[DraftStep]) -> dict[str, DraftStep]:
+    """ref of a step -> the step of the rules beside it, for acts that both found equally often."""
+    out: dict[str, DraftStep] = {}
+    for act in {VERB_ACTS.get(s.action, s.action) for s in steps}:
+        mine = [s for s in steps if VERB_ACTS.get(s.action, s.action) == act]
+        theirs = [r for r in rules if act in ACT_OF.get(r.action, ())]
+        if len(mine) == len(theirs):
+            out |= {m.ref: t for m, t in zip(mine, theirs, strict=True)}
+    return out
+
+
+def _softened_first(steps: list[DraftStep]) -> list[DraftStep]:
+    """Glue is softened before what it holds is pried or taken out, however it was told."""
+    out = list(steps)
+    for soft in [s for s in steps if s.action == "soften"]:
+        at = out.index(soft)
+        before = [
+            n for n, s in enumerate(out[:at]) if s.action in ("pry", "take out") and set(s.parts) & set(soft.parts)
+        ]
+        if before:
+            out.insert(before[0], out.pop(at))
+    return out
+
+
 def _by_rules_alone(rules: Sequence[DraftStep], found: Sequence[DraftStep], heard: Understood) -> list[DraftStep]:
     """Steps that only the rules read, where the network does not speak against them."""
     parts = {p.lower() for s in found for p in s.parts}
@@ -88,7 +122,7 @@ def _by_rules_alone(rules: Sequence[DraftStep], found: Sequence[DraftStep], hear
         mean = ACT_OF.get(left.action, ())
         likely = max((heard.holds(a) for a in mean), default=0.0)
         about_the_same = left.action in ON_A_PART and parts & {p.lower() for p in left.parts}
-        if about_the_same or acts & set(mean) or likely < RULES_ALONE:
+        if about_the_same or acts & set(mean) or (likely < RULES_ALONE and left.action != "prepare"):
             continue
         phase = left.phase if left.action in BACK_VERBS else ""
         out.append(evolve(left, phase=phase, sure=round(0.4 + 0.4 * likely, 3)))
@@ -130,24 +164,40 @@ def _corrects(amended: DraftStep, memory: Memory) -> DraftStep:
     return evolve(amended, corrects=changed)
 
 
-def _joined(step: DraftStep, rules: list[DraftStep]) -> DraftStep:
-    """The step with what the rules read of the same act; that step is taken off the list."""
+def _joined(
+    step: DraftStep, rules: list[DraftStep], used: set[str], partner: DraftStep | None, known: set[str]
+) -> DraftStep:
+    """What both read of one act. The rules' own figures stand where they have them, the network's fill the gaps; of a
+    step on several parts the network's steps each take their own part."""
     act = VERB_ACTS.get(step.action, step.action)
-    fits = [r for r in rules if act in ACT_OF.get(r.action, ())]
+    fits = [r for r in rules if act in ACT_OF.get(r.action, ()) and (r.ref not in used or len(r.parts) > 1)]
     best = next((r for r in fits if _about_same(step, r)), None)
-    if best is None and len(fits) == 1 and not (step.parts and fits[0].parts):
-        best = fits[0]
+    beside = best is None and partner is not None and partner.ref not in used
+    if beside:
+        best = partner
     if best is None:
         return step
-    rules.remove(best)
-    changes: dict[str, Any] = {n: getattr(best, n) for n in FILLED if not getattr(step, n) and getattr(best, n)}
-    if step.joint in ("", best.joint):
-        for name in ("count", "drive", "size"):
-            if getattr(step, name) in (None, "", "unknown") and getattr(best, name) not in (None, "", "unknown"):
-                changes[name] = getattr(best, name)
+    shared = len(best.parts) > 1 and len(step.parts) == 1
+    first = best.ref not in used
+    used.add(best.ref)
+    sure = round(step.sure + (1 - step.sure) * 0.5, 3)
+    names = [f for f in FIGURES if not (shared and f in ("parts", "count"))]
+    if beside and step.parts and not (_known(best.parts, known) and not _known(step.parts, known)):
+        names = [f for f in names if f != "parts"]
+    changes: dict[str, Any] = {f: getattr(best, f) for f in names if getattr(best, f) not in NOTHING}
+    if step.joint not in ("", best.joint):
+        changes = {f: v for f, v in changes.items() if not getattr(step, f) and f in FILLED}
     changes |= {flag: True for flag in FLAGS if getattr(best, flag)}
-    pieces = (*step.pieces, *(p for p in best.pieces if p.field in changes))
-    return evolve(step, **changes, pieces=pieces, sure=round(step.sure + (1 - step.sure) * 0.5, 3))
+    if step.action == "prepare" and first:
+        changes |= {"parts": best.parts, "note": best.note}
+    told = [p for p in best.pieces if p.field in changes and p.end]
+    mine = [p for p in step.pieces if p.field not in changes or p.field == "action" or not told]
+    return evolve(step, **changes, pieces=(*mine, *told), sure=sure)
+
+
+def _known(parts: tuple[str, ...], known: set[str]) -> bool:
+    """Whether the first of some parts was spoken of before."""
+    return bool(parts) and parts[0].lower() in known
 
 
 def _about_same(step: DraftStep, other: DraftStep) -> bool:
