@@ -28,16 +28,11 @@ sys.path[:0] = [str(ROOT / "tools" / "reader_training"), str(ROOT / "src"), str(
 import numpy as np  # noqa: E402
 import torch  # noqa: E402
 from bench_talk import Talk, clipped, misheard, reworded  # noqa: E402
-from spans import ACTS, REMARKS, SAME_ACT, Line, aligned, sentence_lines, story_lines  # noqa: E402
+from spans import ACTS, sentence_lines, story_lines  # noqa: E402
 from tagger import Encoded, Tagger, predict, train  # noqa: E402
 from transformers import AutoModel  # noqa: E402
 
-from oddbolt.core.narration.captions import sentences  # noqa: E402
-from oddbolt.core.narration.language.vocabulary import shipped  # noqa: E402
-from oddbolt.core.narration.memory import Memory  # noqa: E402
-from oddbolt.core.narration.reading.reader import read_by_rules  # noqa: E402
 from oddbolt.core.narration.understanding import LABELS, WHOLE, traits  # noqa: E402
-from oddbolt.files.captions import read_cues  # noqa: E402
 from oddbolt.listening import pieces  # noqa: E402
 
 CORPUS = ROOT / "tests" / "narration" / "corpus"
@@ -108,40 +103,7 @@ def _lines(trial):
             out = trial and path.stem.startswith("dev") and path.stem not in HALVES and number % 5 == KEPT_OUT
             (kept if out else learned).extend(lines)
     learned += sentence_lines(ROOT / "tests" / "core" / "sentences.tsv")
-    learned += _plain_narration()
     return learned, kept
-
-
-def _plain_narration():
-    """The sentences of our caption samples with the acts that the rules read in them, which the logs by hand confirm."""
-    out = []
-    for path in sorted((ROOT / "tests" / "narration").iterdir()):
-        if path.suffix not in (".vtt", ".srt", ".txt"):
-            continue
-        memory = Memory()
-        for sentence in sentences(read_cues(path)):
-            phase = "back" if memory.phase == "back" else "apart"
-            reading, memory = read_by_rules(sentence.text, memory, shipped(), sentence.at_s)
-            line = (
-                aligned(sentence.text, " + ".join(_in_notation(s) for s in reading.steps))
-                if reading.steps
-                else Line(sentence.text)
-            )
-            line.phase, line.file, line.manner = phase, path.stem, "dictated"
-            line.unfound |= set(REMARKS)
-            if all(a in ACTS for a in line.acts):
-                out.append(line)
-    return out
-
-
-def _in_notation(step):
-    fields = [SAME_ACT.get(step.action, step.action)]
-    fields += [f"n={step.count}"] if step.count else []
-    if step.size or step.drive not in ("", "unknown"):
-        fields.append(f"size={step.size}" if step.size else f"drive={step.drive}")
-    fields += [f"len={step.length_mm:g}"] if step.length_mm else []
-    many = step.parts if fields[0] in ("out", "disconnect", "place", "peel", "connect") else step.parts[:1]
-    return " + ".join("; ".join([*fields, *([f"part={p}"] if p else [])]) for p in many or ("",))
 
 
 def _names(line):

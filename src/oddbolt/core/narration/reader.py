@@ -11,12 +11,16 @@ from attrs import evolve
 from oddbolt.core.narration.assembly.settle import settled
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import Reading
+from oddbolt.core.narration.language.tokens import items
 from oddbolt.core.narration.language.vocabulary import Vocabulary, shipped
 from oddbolt.core.narration.memory import Memory
+from oddbolt.core.narration.reading.non_steps import garbled
 from oddbolt.core.narration.reading.reader import read_by_rules
 
 #: the share of drafts that the rules alone read right, of loose talk they had not met
 RULES_RIGHT = 0.6
+#: what the rules take for garbled is, if the network finds it at least this likely
+PERHAPS_NOISE = 0.02
 
 
 def read(
@@ -31,6 +35,9 @@ def read(
     if known.tagger is None or not sentence.strip():
         return evolve(by_rules, steps=tuple(evolve(s, sure=RULES_RIGHT) for s in by_rules.steps)), after
     heard = known.tagger(sentence, "back" if before.phase == "back" else "apart", before.before)
+    heading = bool(by_rules.phase) and not by_rules.steps
+    if heading or (heard.holds("noise") > PERHAPS_NOISE and garbled(items(sentence, known))):
+        return by_rules, after
     low = sentence.lower()
     spoken = tuple(p for p in after.parts[-8:] if p.lower() in low)
     work = Utterance(sentence, before.copy(), known, at_s, spoken)

@@ -64,7 +64,7 @@ DOUBTFUL = 0.8
 def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: Memory) -> Reading:
     """One reading from two. The memory of ``work`` is the memory after it."""
     before_phase = work.memory.phase
-    known = {p.lower() for p in work.memory.parts}
+    known = {p.lower() for p in (*work.memory.parts, *work.spoken)}
     assembled(work, heard)
     rules, used = list(by_rules.steps), set[str]()
     pairs = _in_order(work.steps, rules)
@@ -77,6 +77,9 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     memory = work.memory
     memory.counter = max(memory.counter, after_rules.counter)
     memory.steps.extend(steps)
+    driven = [s for s in steps if s.action == "unscrew" and s.drive not in NOTHING]
+    if driven:
+        memory.drive = (driven[-1].drive, driven[-1].size)
     memory.only_mentioned, memory.variants = after_rules.only_mentioned, after_rules.variants
     memory.last_text = after_rules.last_text
     if by_rules.phase and after_rules.phase != before_phase:
@@ -190,6 +193,8 @@ def _joined(
     changes |= {flag: True for flag in FLAGS if getattr(best, flag)}
     if step.action == "prepare" and first:
         changes |= {"parts": best.parts, "note": best.note}
+    if best.doubt and not step.doubt:
+        changes["doubt"] = best.doubt
     told = [p for p in best.pieces if p.field in changes and p.end]
     mine = [p for p in step.pieces if p.field not in changes or p.field == "action" or not told]
     return evolve(step, **changes, pieces=(*mine, *told), sure=sure)
