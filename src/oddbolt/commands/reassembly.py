@@ -49,7 +49,7 @@ def putback(options: argparse.Namespace) -> int:
         wait = f"  (wait {duration(step.wait_s)})" if step.wait_s else ""
         live = "  POWER" if step.power else ""
         print(f"{duration(step.start_s):>14}  {n:>3}  {step.tool or 'hand':<10} {'; '.join(step.does)}{wait}{live}")
-    proved = "no order has less hand work" if plan.proved else "the best order found in the time given"
+    proved = "the quickest way in, turned round" if plan.proved else "the best way in found, turned round"
     waits = f", {duration(plan.wait_s)} of it waiting" if plan.wait_s else ""
     print(f"{plural(len(plan.steps), 'step')}, about {duration(plan.seconds)}{waits}; {proved}.")
     if plan.renew:

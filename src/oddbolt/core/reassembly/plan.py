@@ -1,7 +1,7 @@
 """The plan of putting back: the best way in, turned round, with the work that each joint brings.
 
 What lay over goes on after, and power, which was cut first, is connected last of the plugs: both follow from turning an
-order round that keeps the facts and the rule of power. The fewest tool changes one way are the fewest the other way.
+order round that keeps the facts and the rule of power. Whether another order would be quicker back is not searched.
 """
 
 from __future__ import annotations
@@ -10,7 +10,7 @@ import re
 from collections.abc import Sequence
 from typing import Any
 
-from attrs import frozen
+from attrs import evolve, frozen
 
 from oddbolt.core.errors import ReachError
 from oddbolt.core.reach.motions import bench_seconds
@@ -45,8 +45,8 @@ class BackStep:
 
 @frozen
 class Plan:
-    """The steps in order. ``proved`` says that no order with less hand work is possible; ``left`` names what cannot go
-    back as it was, or could not be planned, and why."""
+    """The steps in order. ``proved`` says that the way in, which is turned round here, is proved to be the quickest; of
+    the way back itself nothing is proved. ``left`` names what cannot go back as it was, or could not be planned."""
 
     steps: tuple[BackStep, ...]
     seconds: float
@@ -80,6 +80,8 @@ def plan_back(study: Study, targets: Sequence[str] = (), budget_s: float = BUDGE
         step = _back(study, leg, clock)
         steps.append(step)
         clock += step.seconds + step.wait_s
+    live = max((n for n, s in enumerate(steps) if s.power), default=None)
+    steps = [evolve(s, power=n == live) for n, s in enumerate(steps)]
     left += [f"{study.name(id)} was destroyed; a new one is needed" for id in _destroyed(study, legs)]
     renew = dict.fromkeys(r for s in steps for r in s.renew)
     tools = dict.fromkeys(s.tool for s in steps if s.tool)
@@ -146,7 +148,7 @@ def _power_told(study: Study, steps: Sequence[BackStep]) -> list[str]:
     """A sentence where a plug is made after the power, against the rule that power is connected last. The device is
     live once the last thing that cut the power is undone."""
     plugs = ids_where("plug")
-    at = max((n for n, s in enumerate(steps) if s.power), default=None)
+    at = next((n for n, s in enumerate(steps) if s.power), None)
     if at is None:
         return []
     after = [s for s in steps[at + 1 :] if any(study.joints[j].kind in plugs for j in s.joints)]

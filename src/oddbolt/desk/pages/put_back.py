@@ -176,7 +176,7 @@ class PutBack(Page):
         here = next((s for s in left if s.step == self._at), left[0] if left else None)
         self._at = here.step if here else ""
         self.steps.refresh([s.step for s in self.plan.steps], rows, marked, self._at)
-        proved = "no order has less hand work" if self.plan.proved else "best order found in the time given"
+        proved = "the quickest way in, turned round" if self.plan.proved else "the best way in found, turned round"
         self.beside.setText(
             f"{plural(len(left), 'step')} to go of {len(self.plan.steps)}, about "
             f"{duration(sum(s.seconds + s.wait_s for s in left))}; {proved}"

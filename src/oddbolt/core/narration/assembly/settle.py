@@ -73,8 +73,10 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     steps = [new for new, old in zip(joined, work.steps, strict=True) if new is not old or old.sure >= least]
     steps += _by_rules_alone([r for r in rules if r.ref not in used], work.steps, heard)
     steps = _softened_first(steps)
-    steps = [_doubted(step) for step in steps]
+    alone = {new.ref for new, old in zip(joined, work.steps, strict=True) if new is old}
+    steps = [_doubted(step, step.ref in alone) for step in steps]
     memory = work.memory
+    memory.out.update(p.lower() for s in steps if s.action in ("take out", "pry", "peel") for p in s.parts)
     memory.counter = max(memory.counter, after_rules.counter)
     memory.steps.extend(steps)
     driven = [s for s in steps if s.action == "unscrew" and s.drive not in NOTHING]
@@ -217,8 +219,13 @@ def _last(name: str) -> str:
     return re.sub(r"s$", "", name.lower().split()[-1]) if name.split() else ""
 
 
-def _doubted(step: DraftStep) -> DraftStep:
-    """The step with a sureness that means a share, and with a doubt where that is low."""
+def _doubted(step: DraftStep, alone: bool) -> DraftStep:
+    """The step with a sureness that means a share, and with a doubt where that is low. Power that only the network
+    heard being cut, and not surely, is not taken as cut."""
     right = round(float(np.interp(step.sure, SURE, RIGHT)), 2)
-    doubt = "not sure of this reading" if right < DOUBTFUL else ""
+    if right >= DOUBTFUL:
+        return evolve(step, sure=right)
+    doubt = "not sure of this reading"
+    if alone and step.isolates_power:
+        return evolve(step, sure=right, isolates_power=False, doubt="is the power cut? not taken as cut")
     return evolve(step, sure=right, doubt=step.doubt or doubt)
