@@ -1,6 +1,6 @@
 """Makes ray-traced pictures of screws on the gauge mat with ground truth, for the tests of the screw scan.
 
-    python tools/make_scans.py FOLDER --count 6 --seed 1 --width 2400 [--shapes plain|flange|pointed|mixed] [--light day|tungsten]
+    python tools/make_scans.py FOLDER --count 6 --seed 1 --width 2400 [--shapes plain|flange|pointed|mixed] [--light day|tungsten|hard] [--finish nickel|…]
 
 ``flange`` are wide thin heads on short shanks, ``pointed`` screws for plastics and sheet metal with a cone for a tip.
 
@@ -36,11 +36,17 @@ KINDS = {
     "pointed": ["pointed"],
     "mixed": ["pan", "countersunk", "flange", "pointed"],
 }
-LIGHTS = {"day": (1.0, 1.0, 1.0), "tungsten": (1.0, 0.72, 0.42)}
+#: the colour of the lamp and of the fill from all sides; ``hard`` is a small warm lamp against a blue window
+LIGHTS = {
+    "day": ((1.0, 1.0, 1.0), (1.0, 1.0, 1.0)),
+    "tungsten": ((1.0, 0.72, 0.42), (1.0, 0.72, 0.42)),
+    "hard": ((1.0, 0.84, 0.62), (0.72, 0.86, 1.0)),
+}
 FINISHES = {
     "zinc": "pigment { rgb <0.62,0.63,0.64> } finish { ambient 0.05 diffuse 0.45 specular 0.6 roughness 0.02 reflection 0.25 metallic }",
     "dull": "pigment { rgb <0.50,0.50,0.51> } finish { ambient 0.08 diffuse 0.65 specular 0.2 roughness 0.08 reflection 0.05 metallic }",
     "black": "pigment { rgb <0.035,0.035,0.037> } finish { ambient 0.05 diffuse 0.7 specular 0.35 roughness 0.03 reflection 0.04 }",
+    "nickel": "pigment { rgb <0.70,0.70,0.68> } finish { ambient 0.03 diffuse 0.2 specular 0.9 roughness 0.005 reflection 0.6 metallic }",
     "brass": "pigment { rgb <0.72,0.55,0.22> } finish { ambient 0.05 diffuse 0.5 specular 0.5 roughness 0.02 reflection 0.2 metallic }",
 }
 
@@ -89,14 +95,29 @@ def screw_pov(kind: str, thread: str, length: float, finish: str) -> str:
     return f"union {{ {' '.join(parts)} {FINISHES[finish]} }}"
 
 
-def laid(pov: str, head_mm: float, shank_mm: float, length: float, x: float, y: float, turn: float) -> str:
-    """The screw lying on the mat: it rests on the rim of its head and on its tip."""
-    sink = np.degrees(np.arcsin((head_mm - shank_mm) / 2 / max(length, 1.0)))
-    return f"object {{ {pov} rotate <0,0,{-sink:.3f}> translate <0,{head_mm / 2:.3f},0> rotate <0,{turn:.2f},0> translate <{x:.3f},0,{-y:.3f}> }}"
+def laid(pov: str, kind: str, thread: str, head_mm: float, length: float, x: float, y: float, turn: float) -> str:
+    """The screw lying on the mat: on the rim of its head, and on its tip or on the thread that first meets the mat."""
+    d, pitch = SIZES[thread][:2]
+    end, core, tip = 0.4 * pitch, d / 2 - 0.6 * pitch, d / 2 - 0.6 * pitch
+    if kind == "pointed":
+        pitch, end, core, tip = 0.45 * d, 0.9 * d, d / 2 - 0.19 * d, 0.03
+    begin = (head_mm - d) / 2 if kind == "countersunk" else 0.0
+    crests = begin + pitch * (np.arange(max(0, int(np.ceil((length - end - pitch - begin) / pitch)))) + 0.45)
+    meets = [(length, tip), (length - (end if kind == "pointed" else 0.0), core), *((c, d / 2) for c in crests)]
+    sink = min(np.arctan2(head_mm / 2 - radius, at) for at, radius in meets)
+    high = head_mm / 2 * np.cos(sink)
+    return f"object {{ {pov} rotate <0,0,{-np.degrees(sink):.3f}> translate <0,{high:.3f},0> rotate <0,{turn:.2f},0> translate <{x:.3f},0,{-y:.3f}> }}"
 
 
 def scene(
-    r: np.random.Generator, count: int, odd: bool, touching: bool, shapes: str = "plain", light: str = "day"
+    r: np.random.Generator,
+    count: int,
+    odd: bool,
+    touching: bool,
+    shapes: str = "plain",
+    light: str = "day",
+    finish: str = "",
+    disc: str = "",
 ) -> tuple[str, dict]:
     sheet = mat()
     left, top, right, bottom = sheet.field
@@ -109,7 +130,7 @@ def scene(
         if shape == "flange":
             steep = (FLANGES[thread][0] - SIZES[thread][0]) / 2 / 0.8  # a shorter one stands on its head
             length = max(float(r.choice([1.5, 2, 2.5, 3, 4, 5])), round(steep, 1))
-        kinds.append((shape, thread, round(length, 2), str(r.choice(list(FINISHES)))))
+        kinds.append((shape, thread, round(length, 2), finish or str(r.choice(list(FINISHES)))))
     if r.random() < 0.5:  # a look-alike
         k = kinds[0]
         kinds.append((k[0], k[1], round(k[2] + float(r.choice([0.5, 1.0])), 2), k[3]))
@@ -133,8 +154,7 @@ def scene(
         middle = (lead + length) / 2
         a = np.radians(turn)
         at_x, at_y = x - middle * np.cos(a), y - middle * np.sin(a)
-        rests = 0.06 if kind == "pointed" else d
-        bodies.append(laid(screw_pov(kind, thread, length, finish), head, rests, length, at_x, at_y, turn))
+        bodies.append(laid(screw_pov(kind, thread, length, finish), kind, thread, head, length, at_x, at_y, turn))
         screws.append(
             {
                 "kind": kind,
@@ -186,6 +206,12 @@ def scene(
                     f"difference {{ intersection {{ {sides} plane {{ y,2.4 }} plane {{ -y,0 }} }} cylinder {{ <0,-1,0>,<0,3,0>,1.25 }} {FINISHES['dull']} translate <{x},0,{-y}> }}"
                 )
             others.append({"what": what, "x_mm": round(x, 2), "y_mm": round(y, 2)})
+    if disc:
+        place = free_place(float(disc.split("x")[0]) / 2 + 1)
+        if place is not None:
+            (x, y), (wide, thick) = place, (float(v) for v in disc.split("x"))
+            bodies.append(f"cylinder {{ <{x},0,{-y}>,<{x},{thick},{-y}>,{wide / 2} {FINISHES['zinc']} }}")
+            others.append({"what": "disc", "x_mm": round(x, 2), "y_mm": round(y, 2)})
     tilt, around = float(r.uniform(0, 35)), float(r.uniform(0, 360))
     view, sideways = float(r.uniform(50, 68)), float(r.uniform(-15, 15))
     centre = np.array([sheet.width_mm / 2, 0.0, -sheet.height_mm / 2])
@@ -195,14 +221,15 @@ def scene(
     roll = np.radians(sideways)
     lamp = centre + np.array([r.uniform(-250, 250), r.uniform(250, 500), r.uniform(-250, 250)])
     warm = r.uniform(0.85, 1.0)
-    tint = LIGHTS[light]
+    tint, around_it = LIGHTS[light]
+    lamp_mm, spots = (12, 3) if light == "hard" else (70, 5)
     strong, fill = r.uniform(0.65, 1.0), r.uniform(0.25, 0.5)
     matte = r.uniform(0.0, 0.12)
     text = f"""#version 3.7;
-global_settings {{ assumed_gamma 1.0 ambient_light rgb <{fill * tint[0]:.3f},{fill * tint[1]:.3f},{fill * tint[2]:.3f}> }}
+global_settings {{ assumed_gamma 1.0 ambient_light rgb <{fill * around_it[0]:.3f},{fill * around_it[1]:.3f},{fill * around_it[2]:.3f}> }}
 camera {{ location <{eye[0]:.3f},{eye[1]:.3f},{eye[2]:.3f}> right x*4/3 up y sky <{np.sin(roll):.4f},0.0001,{np.cos(roll):.4f}> angle {view:.2f} look_at <{centre[0]},0,{centre[2]}> }}
-light_source {{ <{lamp[0]:.1f},{lamp[1]:.1f},{lamp[2]:.1f}> rgb <{strong * tint[0]:.3f},{strong * (1 + warm) / 2 * tint[1]:.3f},{strong * warm * tint[2]:.3f}> area_light <70,0,0>,<0,0,70>,5,5 adaptive 1 jitter circular orient }}
-light_source {{ <{-lamp[0]:.1f},600,{-lamp[2]:.1f}> rgb {fill * 0.5:.3f} shadowless }}
+light_source {{ <{lamp[0]:.1f},{lamp[1]:.1f},{lamp[2]:.1f}> rgb <{strong * tint[0]:.3f},{strong * (1 + warm) / 2 * tint[1]:.3f},{strong * warm * tint[2]:.3f}> area_light <{lamp_mm},0,0>,<0,0,{lamp_mm}>,{spots},{spots} adaptive 1 jitter circular orient }}
+light_source {{ <{-lamp[0]:.1f},600,{-lamp[2]:.1f}> rgb <{fill * 0.5 * around_it[0]:.3f},{fill * 0.5 * around_it[1]:.3f},{fill * 0.5 * around_it[2]:.3f}> shadowless }}
 sky_sphere {{ pigment {{ gradient y color_map {{ [0 rgb 0.35] [0.5 rgb 0.6] [1 rgb 0.85] }} }} }}
 plane {{ y, -0.4 pigment {{ rgb <0.36,0.30,0.25> }} finish {{ diffuse 0.7 ambient 0.4 }} }}
 box {{ <0,-0.3,{-sheet.height_mm}>,<{sheet.width_mm},0,0>
@@ -236,6 +263,8 @@ def main() -> None:
     parser.add_argument("--width", type=int, default=2400)
     parser.add_argument("--shapes", choices=sorted(KINDS), default="plain")
     parser.add_argument("--light", choices=sorted(LIGHTS), default="day")
+    parser.add_argument("--finish", choices=sorted(FINISHES), default="", help="of all screws; left out: any")
+    parser.add_argument("--disc", default="", help="also a disc, diameter x thickness in mm, like 23.2x2.3")
     parser.add_argument("--screws", type=int, default=0, help="how many a picture; 0: from 4 to 40")
     options = parser.parse_args()
     options.folder.mkdir(parents=True, exist_ok=True)
@@ -243,7 +272,9 @@ def main() -> None:
     for n in range(options.count):
         r = np.random.default_rng(options.seed * 1000 + n)
         count = options.screws or int(r.integers(4, 41))
-        text, truth = scene(r, count, odd=n % 3 == 1, touching=n % 3 == 2, shapes=options.shapes, light=options.light)
+        text, truth = scene(
+            r, count, n % 3 == 1, n % 3 == 2, options.shapes, options.light, options.finish, options.disc
+        )
         name = f"{options.seed:02d}{n:02d}"
         source = options.folder / f"{name}.pov"
         source.write_text(text)

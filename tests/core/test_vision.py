@@ -17,8 +17,9 @@ from oddbolt.core.study import Joint, Study, put
 from oddbolt.core.vision.find import find_mat, flattened
 from oddbolt.core.vision.mat import RULER_MM, SHEETS, TINT, drawn, mat, ruler_bars
 from oddbolt.core.vision.match import matched
-from oddbolt.core.vision.scan import AT_EDGE, pieces, scan
-from oddbolt.core.vision.screw_fit import measured, silhouette
+from oddbolt.core.vision.printed import disc
+from oddbolt.core.vision.scan import AT_EDGE, by_known_disc, pieces, scan
+from oddbolt.core.vision.screw_fit import CONE_SEEN_PX, View, measured, silhouette
 
 SCANS = Path(__file__).parents[1] / "scans"
 WIDE, HIGH = 1600, 1200
@@ -154,7 +155,7 @@ def test_a_screw_drawn_from_the_model_is_measured_back(shape, turn):
     eye = np.array([150.0, -60.0, 240.0])
     scale, origin = 12.0, (45.0, 35.0)
     canvas = np.zeros((1440, 1440), np.uint8)
-    for hull in silhouette(sizes, shape, eye):
+    for hull in silhouette(sizes, shape, View(eye, CONE_SEEN_PX / scale)):
         cv2.fillPoly(canvas, [np.round((hull - np.array(origin)) * 4 * scale - 0.5).astype(np.int32)], 255)
     share = cv2.resize(canvas, (360, 360), interpolation=cv2.INTER_AREA) / 255.0
     told = measured(cv2.GaussianBlur(share, (0, 0), 0.8), scale, origin, eye)
@@ -257,3 +258,45 @@ def test_a_screw_over_the_edge_of_the_field_is_marked_and_not_measured():
     things = scan(picture).things
     assert [t.why_not for t in things if t.x_mm < left + 12] == [AT_EDGE]
     assert [t.screw is not None for t in things if t.x_mm > left + 30] == [True]
+
+
+def test_a_shadow_of_another_colour_is_no_screw():
+    """A bluish shadow, as a window gives beside a warm lamp, drawn beside a grey screw: the screw alone is counted, and
+    its length is that without the shadow."""
+    sheet, scale = mat(), 400 / 25.4
+    left, top = sheet.field[:2]
+
+    def photo(shaded):
+        light = (drawn(sheet, 400) / 255.0) ** 2.2
+        for x, y, wide, high in ((60, 40, 9, 3), (66, 41.5, 7, 5), (90, 60, 12, 4)) if shaded else ():
+            part = np.s_[int((top + y) * scale) : int((top + y + high) * scale), int((left + x) * scale) :]
+            light[part][:, : int(wide * scale)] *= (0.35, 0.45, 0.62)
+        for x0, y0, x1, y1 in ((60, 40, 69, 42), (67.5, 39, 69, 43)):
+            part = np.s_[
+                int((top + y0) * scale) : int((top + y1) * scale), int((left + x0) * scale) : int((left + x1) * scale)
+            ]
+            light[part] = 0.2
+        return cv2.GaussianBlur((np.clip(light, 0, 1) ** (1 / 2.2) * 255).astype(np.uint8), (0, 0), 1.2)
+
+    bare, shaded = (scan(photo(s)).things for s in (False, True))
+    assert [t.screw is not None for t in bare] == [t.screw is not None for t in shaded] == [True]
+    assert shaded[0].screw.length_mm == pytest.approx(bare[0].screw.length_mm, abs=0.1)
+
+
+@pytest.mark.parametrize("printed", [0.97, 1.0, 1.03])
+def test_a_disc_of_known_size_tells_how_large_the_mat_was_printed(printed):
+    """A grey disc of 20 mm drawn flat on a mat that was printed so much larger; lengths follow it."""
+    sheet, scale = mat(), 400 / 25.4
+    picture = drawn(sheet, 400).copy()
+    middle = tuple(int((v + 40) * scale) for v in sheet.field[:2])
+    cv2.circle(picture, middle, round(10 / printed * scale), (120, 120, 122), -1, cv2.LINE_AA)
+    picture = cv2.GaussianBlur(picture, (0, 0), 1.0)
+    seen = scan(picture)
+    found, off = by_known_disc(seen, disc("20 x 0"))
+    assert found.ruler_mm == pytest.approx(100 * printed, abs=2 * off)
+    assert by_known_disc(found, disc("20x0"))[0].ruler_mm == pytest.approx(found.ruler_mm)
+    with pytest.raises(VisionError, match="No disc of about 26"):
+        by_known_disc(seen, disc("26 x 0"))
+    for bad in ("20", "x", "500 x 2", "20 x 90"):
+        with pytest.raises(VisionError):
+            disc(bad)

@@ -120,3 +120,21 @@ def test_holes_are_numbered_and_an_area_that_crosses_itself_is_told(qtbot, page)
 def at(view, x, y):
     place = view._place()
     return QPoint(round(place.left() + x * place.width()), round(place.top() + y * place.height()))
+
+
+def test_what_the_print_measures_is_typed_once_and_remembered(qtbot, window, page):
+    before = page.scan.things[0].screw.length_mm
+    assert "nobody measured this print" in page.print_words.text()
+    for text, by in (("99 mm", 0.99), ("100", 1.0), ("99", 0.99)):
+        page.printed.setText(text)
+        qtbot.keyClick(page.printed, KEY.Key_Return)
+        assert page.scan.things[0].screw.length_mm == pytest.approx(by * before, rel=1e-5)
+    page.printed.setText("40 mm")
+    qtbot.keyClick(page.printed, KEY.Key_Return)
+    page.printed.setText("25 x 2")
+    qtbot.keyClick(page.printed, KEY.Key_Return)
+    assert page.scan.ruler_mm == 99
+    page.begin(PHOTO)
+    qtbot.waitUntil(lambda: page.scan is not None, timeout=20_000)
+    assert page.scan.ruler_mm == 99
+    assert "99.0" in page.print_words.text()

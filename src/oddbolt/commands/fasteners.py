@@ -96,11 +96,17 @@ def mat(options: argparse.Namespace) -> int:
 
 def scan(options: argparse.Namespace) -> int:
     from oddbolt.core.vision.match import matched, told
+    from oddbolt.core.vision.printed import disc
+    from oddbolt.core.vision.scan import by_known_disc
     from oddbolt.core.vision.scan import scan as look
     from oddbolt.files.pictures import pixels
 
     photo = pixels(options.photo)
     found = look(photo, ruler_mm=options.ruler)
+    if options.known:
+        found, off = by_known_disc(found, disc(options.known))
+        if not options.json:
+            print(f"By the disc the printed 100 mm measure {found.ruler_mm:.1f} ± {2 * off:.1f} mm.")
     match = None
     if options.study is not None:
         study = load(options.study)
@@ -153,6 +159,7 @@ def _scan_json(found: Scan, match: Match | None) -> dict[str, object]:
     of = dict(match.of) if match else {}
     return {
         "count": len(found.screws),
+        "ruler_mm": round(found.ruler_mm, 3),
         "screws": [
             {
                 "x_mm": round(t.screw.x_mm, 2),

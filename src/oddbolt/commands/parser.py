@@ -178,6 +178,9 @@ def parser() -> Parser:
     scan.add_argument("--study", type=Path, help="also tell which groups of this study they are")
     scan.add_argument("--part", default="", help="only the screws of this part, by name or id")
     scan.add_argument("--ruler", type=float, default=100.0, metavar="MM", help="what the printed 100 mm really measure")
+    scan.add_argument(
+        "--known", default="", metavar="DxT", help="diameter x thickness of the disc on the mat, as second scale, mm"
+    )
     writes(scan, "also write the photo with what was found drawn over it, .png")
     schema = add("schema", integration.schema, "The JSON Schema of what a command answers with --json.", False, False)
     schema.add_argument("about", metavar="COMMAND", help="a command that takes --json")

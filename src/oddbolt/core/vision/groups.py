@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from itertools import combinations
+from itertools import permutations
 
 import numpy as np
 from attrs import evolve, frozen
@@ -15,8 +15,9 @@ from oddbolt.core.vision.screw_fit import Lying
 FAMILY_MM, LENGTH_MM = (0.45, 0.4, 0.3), 0.16
 #: the points of an outline err together: so many of them count as points on their own; a cost below this is all noise
 POINTS, NOISE = 6.0, 3.0
-#: what two shapes of head in one family cost beforehand
-TWO_SHAPES = 5.0
+#: what two shapes of head in one family cost beforehand, and how much more likely than the first the second must be
+#: for a screw to speak for it: outlines of one kind of head are cut in the same way by what mirrors the mat
+TWO_SHAPES, SPEAKS = 5.0, 1.2
 #: what seldom shapes of head cost a group beforehand (common practice, no source)
 SELDOM = {"flat": 3.0, "headless": 2.0}
 #: what a length that screws are not made in costs beforehand, and how near counts as made so, mm
@@ -78,14 +79,18 @@ def _by_shape(family: list[int], readings: list[tuple[Lying, ...]]) -> list[tupl
         for s in shapes
     }
     unusual = {s: UNUSUAL / len(family) * np.array([_unusual(readings[n], s) for n in family]) for s in shapes}
-    ways = [*((s,) for s in shapes), *combinations(shapes, 2)]
+    each = {s: cost[s] + unusual[s] for s in shapes}
+    ways = [*((s,) for s in shapes), *permutations(shapes, 2)]
 
     def dearness(way: tuple[str, ...]) -> float:
         beforehand = sum(SELDOM.get(s, 0.0) for s in way) + (len(way) - 1) * TWO_SHAPES
-        return float(np.min([cost[s] + unusual[s] for s in way], axis=0).sum()) + beforehand
+        gain = np.maximum(each[way[0]] - each[way[-1]] - SPEAKS, 0.0) if len(way) > 1 else 0.0
+        return float((each[way[0]] - gain).sum()) + beforehand
 
     best = min(ways, key=dearness)
-    of = np.argmin([cost[s] for s in best], axis=0)
+    of = np.zeros(len(family), int)
+    if len(best) > 1:
+        of = (cost[best[0]] - cost[best[1]] > SPEAKS).astype(int)
     parts = [(s, [n for n, k in zip(family, of, strict=True) if k == m]) for m, s in enumerate(best)]
     return [part for part in parts if part[1]]
 

@@ -13,7 +13,9 @@ from oddbolt.core.errors import VisionError
 from oddbolt.core.vision.find import Found, find_mat, flattened
 from oddbolt.core.vision.groups import Group, grouped
 from oddbolt.core.vision.mat import RULER_MM, Floats, Picture, cv
+from oddbolt.core.vision.printed import Disc, checked_ruler, disc_width, resized, ruler_by_disc
 from oddbolt.core.vision.screw_fit import Lying, measured
+from oddbolt.core.vision.screw_fit import outline as screw_outline
 from oddbolt.core.vision.segment import (
     HOLE_MM2,
     SMALLEST_MM2,
@@ -52,14 +54,15 @@ WIDEST = 3.3
 SHORTEST_MM = 1.3
 #: what is hardly longer than wide must be explained so well
 STUBBY_FIT = 0.92
-#: a shape is taken for a screw if the model explains so much of it
-GOOD_FIT = 0.76
+#: a shape is taken for a screw if the model explains so much of it; below the second it is marked and not counted
+GOOD_FIT, UNCLEAR = 0.76, 0.9
 
 
 @frozen
 class Seen:
     """One thing on the mat: a screw with the ways it may be read, or ``why_not`` one; its outline in mm on the mat;
-    ``group`` from 0, -1 for none."""
+    ``group`` from 0, -1 for none; ``disc_mm`` how wide it is seen if it is a disc, else 0;
+    ``own`` the readings by this thing alone, without its group."""
 
     readings: tuple[Lying, ...]
     why_not: str
@@ -67,6 +70,8 @@ class Seen:
     y_mm: float
     outline: tuple[tuple[float, float], ...]
     group: int = -1
+    disc_mm: float = 0.0
+    own: tuple[Lying, ...] = ()
 
     @property
     def screw(self) -> Lying | None:
@@ -76,22 +81,18 @@ class Seen:
 
 @frozen
 class Scan:
-    """What lies on the mat: things in reading order, groups by length, the mat, and what to mind."""
+    """What lies on the mat: things in reading order, groups by length, the mat, what to mind, and what the printed
+    100 mm were taken to measure."""
 
     things: tuple[Seen, ...]
     groups: tuple[Group, ...]
     found: Found
     warnings: tuple[str, ...]
+    ruler_mm: float = RULER_MM
 
     @property
     def screws(self) -> tuple[Seen, ...]:
         return tuple(t for t in self.things if t.screw is not None)
-
-
-def _scaled(screw: Lying, by: float) -> Lying:
-    """The screw with its sizes as they are if the mat was printed so much too large."""
-    sizes = {name: getattr(screw, name) * by for name in ("length_mm", "overall_mm", "head_mm", "shank_mm")}
-    return evolve(screw, **sizes)
 
 
 def _never() -> bool:
@@ -104,8 +105,7 @@ def scan(picture: Picture, stopped: Callable[[], bool] = _never, ruler_mm: float
 
     Raises VisionError where no mat can be used.
     """
-    if not 90 <= ruler_mm <= 110:
-        raise VisionError(f"A ruler of {ruler_mm:g} mm is too far from 100 mm; print the mat at 100 %.")
+    checked_ruler(ruler_mm)
     found = find_mat(picture)
     _go_on(stopped)
     scale = float(np.clip(found.px_per_mm * 1.1, COARSEST, FINEST))
@@ -118,10 +118,49 @@ def scan(picture: Picture, stopped: Callable[[], bool] = _never, ruler_mm: float
         things += _told(patch, corner, scale, found)
     things = _looked_again(things, seen, found, stopped)
     things = _over_the_edge(things, picture, found, white)
+    things = _clear_only(things)
     things.sort(key=lambda t: (round(t.y_mm / 12), t.x_mm))
-    printed = ruler_mm / RULER_MM
-    things = [evolve(t, readings=tuple(_scaled(r, printed) for r in t.readings)) for t in things]
-    return sorted_out(things, found)
+    return reprinted(sorted_out(things, found), ruler_mm)
+
+
+def reprinted(scan: Scan, ruler_mm: float) -> Scan:
+    """The scan with what the printed 100 mm really measure, 90 to 110; a length that a person said stays. Raises
+    VisionError."""
+    by = checked_ruler(ruler_mm) / scan.ruler_mm
+    if by == 1:
+        return scan
+
+    def of(readings: tuple[Lying, ...]) -> tuple[Lying, ...]:
+        return tuple(r if r.said else resized(r, by) for r in readings)
+
+    things = [evolve(t, readings=of(t.readings), own=of(t.own), disc_mm=t.disc_mm * by) for t in scan.things]
+    return sorted_out(things, scan.found, ruler_mm)
+
+
+def by_known_disc(scan: Scan, known: Disc) -> tuple[Scan, float]:
+    """The scan with the print's size from a disc of known size that lies on the mat, and how far that ruler may be
+    off, mm in 100 (one standard deviation). Raises VisionError."""
+    discs = [t for t in scan.things if t.disc_mm]
+    seen = np.array([t.disc_mm for t in discs]) * (RULER_MM / scan.ruler_mm)
+    ruler, off = ruler_by_disc(seen, known, scan.found)
+    return reprinted(scan, ruler), off
+
+
+def _clear_only(things: list[Seen]) -> list[Seen]:
+    """The things, those screws marked whose outline was not clear: a head that mirrors the mat, or a shadow taken
+    along. What lies where such a head should be, and is no larger, is its recess and no screw of its own."""
+    out = list(things)
+    for n, thing in enumerate(things):
+        screw = thing.screw
+        if screw is None or screw.fit >= UNCLEAR:
+            continue
+        out[n] = evolve(thing, why_not=NOT_CLEAR)
+        for k, other in enumerate(things):
+            if k == n or other.screw is None or other.screw.overall_mm > screw.head_mm:
+                continue
+            if np.hypot(other.x_mm - screw.head_x_mm, other.y_mm - screw.head_y_mm) < screw.head_mm:
+                out[k] = evolve(other, why_not=RECESS)
+    return out
 
 
 def _over_the_edge(things: list[Seen], picture: Picture, found: Found, white: NDArray[np.float32]) -> list[Seen]:
@@ -192,23 +231,26 @@ def _dear(thing: Seen) -> float:
     return thing.screw.cost + (DEAR if thing.screw.fit < POOR else 0.0)
 
 
-def sorted_out(things: list[Seen], found: Found) -> Scan:
+def sorted_out(things: list[Seen], found: Found, ruler_mm: float = RULER_MM) -> Scan:
     """The scan of these things, sorted into groups."""
-    members, chosen, groups = grouped([t.readings for t in things if t.screw is not None])
+    members, chosen, groups = grouped([t.own or t.readings for t in things if t.screw is not None])
     order = iter(zip(members, chosen, strict=True))
     out = list(things)
     for n, thing in enumerate(out):
         if thing.screw is not None:
             group, reading = next(order)
-            others = tuple(r for r in thing.readings if r.shape != reading.shape)
-            out[n] = evolve(thing, group=group, readings=(reading, *others))
+            own = thing.own or thing.readings
+            others = tuple(r for r in own if r.shape != reading.shape)
+            out[n] = evolve(thing, group=group, readings=(reading, *others), own=own)
         else:
             out[n] = evolve(thing, group=-1)
-    return Scan(tuple(out), groups, found, found.warnings)
+    return Scan(tuple(out), groups, found, found.warnings, ruler_mm)
 
 
 #: what is said of a thing that goes on beyond the field, and of one that widens at both ends
 AT_EDGE = "crosses the edge of the field; move it in"
+NOT_CLEAR = "outline not clear: its head mirrors the mat, or a shadow lies over it; turn it or measure it"
+RECESS = "the recess of the head beside it"
 TWO_ENDS = "wide at both ends: two screws end to end, or not a screw"
 #: what a person says of a thing that was counted
 SAID_NONE = "marked as not a screw"
@@ -231,9 +273,9 @@ def corrected(scan: Scan, n: int, length_mm: float | None = None, screw: bool | 
             evolve(r, length_mm=length_mm, overall_mm=r.overall_mm + by, said=True, cost=r.cost if k else 0.0)
             for k, r in enumerate(thing.readings[:1])
         )
-        thing = evolve(thing, readings=tuple(readings), why_not="")
+        thing = evolve(thing, readings=tuple(readings), own=(), why_not="")
     things = [thing if k == n else t for k, t in enumerate(scan.things)]
-    return sorted_out(things, scan.found)
+    return sorted_out(things, scan.found, scan.ruler_mm)
 
 
 def _go_on(stopped: Callable[[], bool]) -> None:
@@ -291,7 +333,8 @@ def _one(patch: Floats, origin: tuple[float, float], scale: float, found: Found)
     if likely and _stout(likely[0]):  # a short countersunk one may look like one with a high head
         likely = tuple(r for r in readings[1:] if not _stout(r) and _else_read(r))
     why = "" if likely else "round: a washer, a nut, or a screw on its head"
-    return Seen(likely or readings, why, x_mm, y_mm, outline)
+    wide = disc_width(screw_outline(patch, scale, origin), found) if why and len(xs) else None
+    return Seen(likely or readings, why, x_mm, y_mm, outline, disc_mm=wide or 0.0)
 
 
 def _solid(contours: Sequence[NDArray[np.int32]]) -> float:

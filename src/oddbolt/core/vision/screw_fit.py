@@ -34,8 +34,8 @@ THREADED = 1.07
 ASTRAY_MM = 0.12
 #: how much of the head's radius counts as its end, and how much the rest counts against it
 NEAR_HEAD, FAR = 1.7, 0.3
-#: a shape that ends in this has a cone for its tip, seen up to where it is so thin (radius, mm: three px)
-CONE, CONE_SEEN_MM = "^", 0.16
+#: a shape that ends in this has a cone for its tip, seen up to where its radius is so many px
+CONE, CONE_SEEN_PX = "^", 1.0
 #: how long the cone usually is against the thread's diameter, how far that varies; it is taken if it leaves less
 #: than this share of what a chamfered tip leaves
 CONE_USUAL, CONE_SPREAD, CONE_BETTER = 1.0, 0.25, 0.82
@@ -71,10 +71,19 @@ class Lying:
     said: bool = False
 
 
+@frozen
+class View:
+    """How a screw is seen: from where, mm on the mat and above it, and the radius of the thinnest that shows, mm."""
+
+    eye: Floats
+    thinnest_mm: float
+
+
 def measured(share: Floats, scale: float, origin: tuple[float, float], eye: Floats) -> tuple[Lying, ...]:
     """Measure the one object in ``share`` (how much of each pixel is object, 0 to 1), whose upper left corner lies at
     ``origin`` mm; ``eye`` is the camera's place. The ways it may be read, the likeliest first: with a domed, flat or
     countersunk head, or without; none for what is round or too small to have an axis."""
+    view = View(eye, CONE_SEEN_PX / scale)
     starts = _starts(share, scale, origin)
     line = outline(share, scale, origin)
     if not starts or len(line) < 16:
@@ -83,40 +92,40 @@ def measured(share: Floats, scale: float, origin: tuple[float, float], eye: Floa
     start = starts[0]
     if len(starts) > 1:  # the fit decides which way it lies
         few = line[:: max(1, len(line) // 40)]
-        likely = sorted((_fitted(few, eye, s, "flat", 4) for s in starts), key=lambda t: t[1])[:LIKELY]
-        start = min((_fitted(few, eye, s, "domed", 8) for s, _ in likely), key=lambda t: t[1])[0]
-    raised, cost = _fitted(line, eye, start, "domed")
+        likely = sorted((_fitted(few, view, s, "flat", 4) for s in starts), key=lambda t: t[1])[:LIKELY]
+        start = min((_fitted(few, view, s, "domed", 8) for s, _ in likely), key=lambda t: t[1])[0]
+    raised, cost = _fitted(line, view, start, "domed")
     if cost > 0.25 * len(line) or raised[1] < 1.4 * raised[2]:  # astray: once more, with a usual head
         again = start.copy()
         again[1] = max(again[1], 1.7 * again[2])
         again[0], again[3] = start[0] + start[3] - HIGH * again[1], HIGH * again[1]
-        raised, cost = min((raised, cost), _fitted(line, eye, again, "domed"), key=lambda t: t[1])
+        raised, cost = min((raised, cost), _fitted(line, view, again, "domed"), key=lambda t: t[1])
     tries = [(raised, cost, "domed")]
     if raised[7] > FLAT_WALL:
-        tries.append((*_fitted(line, eye, _walled(raised, "flat"), "flat", 5), "flat"))
+        tries.append((*_fitted(line, view, _walled(raised, "flat"), "flat", 5), "flat"))
     sunk = raised.copy()  # a countersunk one begins from where a raised one ended
     sunk[0] += raised[3]
-    tries.append((*_fitted(line, eye, sunk, "countersunk"), "countersunk"))
+    tries.append((*_fitted(line, view, sunk, "countersunk"), "countersunk"))
     best = min(tries, key=lambda t: t[1])[0]
     if best[1] < HEAD_OVER * best[2]:
-        tries = [(*_fitted(line, eye, sunk, "headless"), "headless")]
+        tries = [(*_fitted(line, view, sunk, "headless"), "headless")]
     near = _near_head(line, min(tries, key=lambda t: t[1])[0])
-    tries = [(sizes, _cost(_residual(line, eye, sizes, shape) * near), shape) for sizes, _, shape in tries]
+    tries = [(sizes, _cost(_residual(line, view, sizes, shape) * near), shape) for sizes, _, shape in tries]
     tries.sort(key=lambda t: t[1])
-    tries[0] = _with_its_tip(line, eye, *tries[0])
-    told = (_told(line, eye, sizes, shape, cost) for sizes, cost, shape in tries)
+    tries[0] = _with_its_tip(line, view, *tries[0])
+    told = (_told(line, view, sizes, shape, cost) for sizes, cost, shape in tries)
     return tuple(t for t in told if t is not None)
 
 
-def _with_its_tip(line: Floats, eye: Floats, sizes: Floats, cost: float, shape: str) -> tuple[Floats, float, str]:
+def _with_its_tip(line: Floats, view: View, sizes: Floats, cost: float, shape: str) -> tuple[Floats, float, str]:
     """The fit with a cone for a tip where that explains the outline better, else as it is."""
-    before = _cost(_residual(line, eye, sizes, shape))
+    before = _cost(_residual(line, view, sizes, shape))
     start = sizes.copy()
     start[8] = 1.8 * sizes[2]
     back = 0.45 * start[8]
     start[0] += back
     start[4:6] -= back * np.array([np.cos(sizes[6]), np.sin(sizes[6])])
-    pointed, after = _fitted(line, eye, start, shape + CONE)
+    pointed, after = _fitted(line, view, start, shape + CONE)
     if after > CONE_BETTER * before or pointed[8] < 0.5 * pointed[2]:
         return sizes, cost, shape
     return pointed, cost * after / max(before, 1e-9), shape + CONE
@@ -130,9 +139,9 @@ def _near_head(line: Floats, sizes: Floats) -> Floats:
     return np.append(np.where(at_head, 1.0, FAR), np.ones(PRIORS))
 
 
-def _told(line: Floats, eye: Floats, sizes: Floats, shape: str, cost: float) -> Lying | None:
+def _told(line: Floats, view: View, sizes: Floats, shape: str, cost: float) -> Lying | None:
     long, big, r, high, x, y, turn, _wall, _cone = (float(v) for v in sizes)
-    off = np.abs(_distance(line, eye, sizes, shape))
+    off = np.abs(_distance(line, view, sizes, shape))
     shape = shape.removesuffix(CONE)
     if shape == "headless":
         big = r
@@ -182,14 +191,14 @@ def outline(share: Floats, scale: float, origin: tuple[float, float]) -> Floats:
 # -- the model ----------------------------------------------------------------------------------------------
 
 
-def _discs(sizes: Floats, shape: str) -> list[list[tuple[Floats, Floats]]]:
+def _discs(sizes: Floats, shape: str, thinnest_mm: float) -> list[list[tuple[Floats, Floats]]]:
     """The model's convex pieces, shank and head, as discs: place along the axis and radius, for every row of sizes."""
     long, big, r, high = (sizes[:, n] for n in range(4))
     point = np.minimum(POINT * r, 0.3 * long)
     tip = [(0 * long, TIP * r), (point, r)]
     if shape.endswith(CONE):
         shape, point = shape.removesuffix(CONE), np.minimum(sizes[:, 8], 0.8 * long)
-        seen = np.minimum(CONE_SEEN_MM / r, 0.6)
+        seen = np.minimum(thinnest_mm / r, 0.6)
         tip = [(point * seen, r * seen), (point, r)]
     if shape == "countersunk":
         depth = np.minimum(np.maximum(big - r, 0.05), 0.8 * long)
@@ -203,19 +212,20 @@ def _discs(sizes: Floats, shape: str) -> list[list[tuple[Floats, Floats]]]:
     return [[*tip, (long, r)], [*head, (long + high, top * big)]]
 
 
-def _support(sizes: Floats, shape: str, eye: Floats, normals: Floats) -> list[Floats]:
+def _support(sizes: Floats, shape: str, view: View, normals: Floats) -> list[Floats]:
     """How far each piece reaches in each direction, mm: an array (rows of sizes, directions) for every piece."""
     plain = shape.removesuffix(CONE)
     long, big, r = sizes[:, 0], sizes[:, 1] if plain != "headless" else sizes[:, 2], sizes[:, 2]
-    lies = (big - r) / np.maximum(long, 0.5)
-    if shape != plain:  # it sinks until the cone's point or the shank behind it meets the mat
-        lies = np.minimum(big / np.maximum(long, 0.5), (big - r) / np.maximum(long - sizes[:, 8], 0.5))
-    sine = np.clip(lies, -0.7, STEEPEST)[:, None, None]
+    # it sinks until its tip, or the thread behind it, meets the mat
+    point, tip = (np.minimum(POINT * r, 0.3 * long), TIP * r) if shape == plain else (sizes[:, 8], 0.0)
+    behind = np.maximum(long - point, 0.2 if shape == plain else 0.5)
+    slope = np.minimum((big - tip) / np.maximum(long, 0.5), (big - THREADED * r) / behind)
+    sine = np.clip(slope / np.hypot(1, slope), -0.7, STEEPEST)[:, None, None]
     cosine = np.sqrt(1 - sine * sine)
     along = np.stack([np.cos(sizes[:, 6]), np.sin(sizes[:, 6])], axis=-1)[:, None]
     across = np.stack([-along[..., 1], along[..., 0]], axis=-1)
     out = []
-    for discs in _discs(sizes, shape):
+    for discs in _discs(sizes, shape, view.thinnest_mm):
         s = np.stack([d[0] for d in discs], axis=1)[..., None]
         radius = np.stack([d[1] for d in discs], axis=1)[..., None]
         middle = sizes[:, None, 4:6] + s * cosine * along
@@ -224,22 +234,22 @@ def _support(sizes: Floats, shape: str, eye: Floats, normals: Floats) -> list[Fl
             if shape != plain
             else (r[:, None, None] * cosine + s * sine)
         )
-        over = eye[2] - h
+        over = view.eye[2] - h
         larger = 1 + h / over
-        seen = middle + (middle - eye[:2]) * (h / over)
-        upward = (middle - eye[:2]) * (eye[2] / over**2) * cosine - larger * sine * along
+        seen = middle + (middle - view.eye[:2]) * (h / over)
+        upward = (middle - view.eye[:2]) * (view.eye[2] / over**2) * cosine - larger * sine * along
         # a disc is seen as an ellipse with these half axes, as far as it is small against the camera's distance
         half = np.hypot((larger * across) @ normals.T, upward @ normals.T)
         out.append((seen @ normals.T + BLUNT * radius * half).max(axis=1))
     return out
 
 
-def silhouette(sizes: Floats, shape: str, eye: Floats) -> list[Floats]:
+def silhouette(sizes: Floats, shape: str, view: View) -> list[Floats]:
     """The outlines of the model's pieces as seen on the mat, mm: a polygon (n, 2) each."""
     angles = np.linspace(0, 2 * np.pi, 180, endpoint=False)
     normals = np.column_stack([np.cos(angles), np.sin(angles)])
     out = []
-    for reach in _support(np.atleast_2d(sizes), shape, eye, normals):
+    for reach in _support(np.atleast_2d(sizes), shape, view, normals):
         a, b = normals, np.roll(normals, -1, axis=0)
         h, k = reach[0], np.roll(reach[0], -1)
         area = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
@@ -254,12 +264,12 @@ def _directions(turn: float) -> Floats:
     return np.column_stack([np.cos(angles), np.sin(angles)])
 
 
-def _distance(line: Floats, eye: Floats, sizes: Floats, shape: str) -> Floats:
+def _distance(line: Floats, view: View, sizes: Floats, shape: str) -> Floats:
     """How far each point of the outline lies outside the model (inside: below 0), mm, for every row of sizes."""
     rows = np.atleast_2d(sizes)
     normals = _directions(float(rows[0, 6]))
     far = line @ normals.T
-    pieces = [(far[None] - reach[:, None, :]).max(axis=2) for reach in _support(rows, shape, eye, normals)]
+    pieces = [(far[None] - reach[:, None, :]).max(axis=2) for reach in _support(rows, shape, view, normals)]
     found: Floats = np.minimum.reduce(pieces)
     return found if sizes.ndim > 1 else found[0]
 
@@ -276,7 +286,7 @@ WIDE, WIDE_SPREAD = 1.88, 0.16
 PRIORS = 4
 
 
-def _residual(line: Floats, eye: Floats, sizes: Floats, shape: str) -> Floats:
+def _residual(line: Floats, view: View, sizes: Floats, shape: str) -> Floats:
     """What is left of the fit, in the sizes of errors: the points' distances, and how unusual the head is."""
     rows, whole = np.atleast_2d(sizes), shape
     shape = shape.removesuffix(CONE)
@@ -285,7 +295,7 @@ def _residual(line: Floats, eye: Floats, sizes: Floats, shape: str) -> Floats:
     usual, spread = WALL.get(shape, (0.5, 0.1))
     wall = (rows[:, 7] - usual) / spread
     cone = (rows[:, 8] / (2 * THREADED * rows[:, 2]) - CONE_USUAL) / CONE_SPREAD if whole != shape else 0 * rows[:, 8]
-    found = _distance(line, eye, rows, whole) / ASTRAY_MM
+    found = _distance(line, view, rows, whole) / ASTRAY_MM
     out: Floats = np.concatenate([found, high[:, None], wide[:, None], wall[:, None], cone[:, None]], axis=1)
     return out if sizes.ndim > 1 else out[0]
 
@@ -302,14 +312,14 @@ def _cost(off: Floats) -> float:
     return float(np.where(size < 1, 0.5 * size**2, size - 0.5).sum())
 
 
-def _fitted(line: Floats, eye: Floats, start: Floats, shape: str, turns: int = 10) -> tuple[Floats, float]:
+def _fitted(line: Floats, view: View, start: Floats, shape: str, turns: int = 10) -> tuple[Floats, float]:
     """Sizes (length, head and shank radius, height of the head, x and y of the tip, direction, how far up the head is
     as wide as its rim, length of the tip's cone) that bring the model onto the outline, and what is left."""
     sizes = np.array(start, dtype=np.float64)
-    off = _residual(line, eye, sizes, shape)
+    off = _residual(line, view, sizes, shape)
     cost, damping = _cost(off), 1e-2
     for _ in range(turns):
-        slope = ((_residual(line, eye, sizes + np.diag(STEPS), shape) - off) / STEPS[:, None]).T
+        slope = ((_residual(line, view, sizes + np.diag(STEPS), shape) - off) / STEPS[:, None]).T
         weight = 1 / np.maximum(1.0, np.abs(off))
         square = slope.T @ (slope * weight[:, None])
         pull = slope.T @ (off * weight)
@@ -319,7 +329,7 @@ def _fitted(line: Floats, eye: Floats, start: Floats, shape: str, turns: int = 1
             trial[:4] = np.maximum(trial[:4], (0.5, 0.25, 0.2, 0.1))
             trial[7] = np.clip(trial[7], 0.1, 0.95)
             trial[8] = np.clip(trial[8], 0.2 * trial[2], 0.7 * trial[0])
-            trial_off = _residual(line, eye, trial, shape)
+            trial_off = _residual(line, view, trial, shape)
             trial_cost = _cost(trial_off)
             if trial_cost < cost:
                 break

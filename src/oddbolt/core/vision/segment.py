@@ -24,6 +24,10 @@ STRONG, ANGLE, WEAK, DARK = 0.08, 0.145, 0.02, 0.2
 LEAST_WHITE, NEARLY_WHITE, FADED = 0.08, 0.84, 0.86
 #: what differs so little by angle and in strength is of an object if it hangs together with one that mirrors the mat
 FAINT, FAINT_LEFT = 0.085, 0.012
+#: a shadow is so bright against the free field; so many of such pixels must be there, so large a share of them agree on
+#: a tint, which is worth minding from the second figure on, and looked for up to the last
+SHADE, FEWEST_SHADED, AGREED = (0.25, 0.8), 300, 0.2
+TINT_BIN, TINT_LEAST, TINT_MOST = 0.025, 0.06, 0.6
 SMALLEST_MM2, LARGEST_MM2 = 0.9, 900.0
 #: a hole smaller than this is a thread or a recess that shows the mat's colour, a larger one a washer's
 HOLE_MM2 = 1.2
@@ -74,12 +78,41 @@ def split(flat: Picture, scale: float, white: NDArray[np.float32] | None = None)
     light = _linear(flat) if white is None else _linear(flat) / white
     field = _field(light, scale)
     bright, left = _split(cv.GaussianBlur(light, (0, 0), 0.6), field)
+    left = left - np.clip(1 - bright, 0, 1)[..., None] * shadow_tint(bright, left, field)
     calm_bright = cv.GaussianBlur(bright, (0, 0), 0.06 * scale)
     calm_left = np.sqrt((cv.GaussianBlur(left, (0, 0), 0.06 * scale) ** 2).sum(axis=-1))
     by_angle = (calm_left > ANGLE * (calm_bright + 0.03)) & (calm_left > WEAK)
     sure = (calm_left > STRONG) | by_angle | (calm_bright < DARK)
     faint = sure | ((calm_left > FAINT * (calm_bright + 0.03)) & (calm_left > FAINT_LEFT))
     return Split(scale, bright, left, _opened(sure.astype(np.uint8)), _opened(faint.astype(np.uint8)))
+
+
+def shadow_tint(
+    bright: NDArray[np.float32], left: NDArray[np.float32], field: NDArray[np.float32]
+) -> NDArray[np.float32]:
+    """What a full shadow leaves over beside the field's own colour: nothing, or the colour of a second light, such as
+    a window beside a warm lamp. It is the commonest of what darker pixels leave, if many agree on it and it is none of
+    grey metal."""
+    some = np.s_[::3, ::3]
+    dark = bright[some]
+    where = (dark > SHADE[0]) & (dark < SHADE[1])
+    own = field[some][where]
+    if len(own) < FEWEST_SHADED:
+        return np.zeros(3, np.float32)
+    typical = np.median(own, axis=0)
+    basis = np.linalg.svd(typical[None] / np.linalg.norm(typical))[2][1:].astype(np.float32)
+    each = (left[some][where] / (1 - dark[where])[:, None]) @ basis.T
+    edges = np.arange(-TINT_MOST, TINT_MOST + TINT_BIN, TINT_BIN)
+    count, _, _ = np.histogram2d(each[:, 0], each[:, 1], bins=(edges, edges))
+    count = cv.GaussianBlur(count, (0, 0), 1.0)
+    at = np.unravel_index(int(np.argmax(count)), count.shape)
+    peak = np.array([(edges[k] + edges[k + 1]) / 2 for k in at], np.float32)
+    near = np.hypot(*(each - peak).T) < 2.5 * TINT_BIN
+    grey = (np.ones(3, np.float32) - typical * (typical.sum() / (typical @ typical))) @ basis.T
+    if near.mean() < AGREED or np.hypot(*peak) < TINT_LEAST or peak @ grey > 0:
+        return np.zeros(3, np.float32)
+    out: NDArray[np.float32] = (np.median(each[near], axis=0) @ basis).astype(np.float32)
+    return out
 
 
 def objects(seen: Split) -> NDArray[np.float32]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from functools import partial
 from pathlib import Path
 from threading import Event
@@ -16,10 +17,11 @@ from oddbolt.core.fasteners.torque import tightening_order
 from oddbolt.core.reference.quantities import quantity
 from oddbolt.core.study import FIGURES, change
 from oddbolt.core.study.formatting import plural
-from oddbolt.core.vision.mat import Picture
+from oddbolt.core.vision.mat import RULER_MM, Picture
 from oddbolt.core.vision.match import Match, entered, matched
 from oddbolt.core.vision.measure import HOW, KINDS, Measure, measure, on_mat
-from oddbolt.core.vision.scan import Scan, Seen, corrected, scan
+from oddbolt.core.vision.printed import disc
+from oddbolt.core.vision.scan import Scan, Seen, by_known_disc, corrected, reprinted, scan
 from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.scan_view import ScanView, Spot
 from oddbolt.desk.state.background import Background
@@ -33,6 +35,8 @@ NONE_YET = (
     "photograph it from above, and open the photo (Photo > Scan screws)."
 )
 PICKING = "arrows move the cross, Shift+arrows faster   Space or click picks   Backspace undoes   Esc back"
+#: where the settings keep what the printed 100 mm of each mat measure
+PRINT = "mat prints"
 TOOLS = ("screws", *KINDS, "holes")
 FIELDS = {"length": "length_mm", "head ⌀": "head_mm"}
 KEYS = "arrows move   Del screw / not a screw   F2 length   Enter add to study   Esc back"
@@ -46,6 +50,7 @@ class ScanPage(Page):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
+        self.settings = desk.settings
         self.scan: Scan | None = None
         self.match: Match | None = None
         self.chosen, self.trouble, self.name = -1, "", ""
@@ -91,6 +96,20 @@ class ScanPage(Page):
         beside.addWidget(self.table, 1)
         beside.addLayout(row)
         beside.addWidget(self.minds)
+        self.print_words, self.printed = Label(), LineField()
+        self.print_words.setObjectName("quiet")
+        self.printed.setFixedWidth(160)
+        self.printed.setAccessibleName("what the ruler printed on the mat measures, or a disc of known size on it")
+        self.printed.setPlaceholderText("99.2 or 23.2 x 2.3")
+        self.printed.setToolTip(
+            "What the printed 100 mm measure; or diameter x thickness in mm of the coin or gauge that lies on the mat. "
+            "It is remembered for this print."
+        )
+        self.printed.entered.connect(self._printed_typed)
+        print_row = QHBoxLayout()
+        print_row.addWidget(self.print_words, 1)
+        print_row.addWidget(self.printed)
+        beside.addLayout(print_row)
         self.rest = QWidget()
         beside.addWidget(self.rest, 1)
         across = QHBoxLayout()
@@ -142,6 +161,7 @@ class ScanPage(Page):
             high, wide = picture.shape[:2]
             self._image = QImage(picture.data, wide, high, 3 * wide, QImage.Format.Format_RGB888).copy()
         if found is not None:
+            found = reprinted(found, self.settings.get(PRINT, {}).get(found.found.sheet.name, RULER_MM))
             self._crop(found)
             self._show(found)
         if self.trouble:
@@ -169,6 +189,37 @@ class ScanPage(Page):
         except VisionError:
             self.match = None  # the study has no screws yet
 
+    # -- how large the mat was printed ------------------------------------------------------------------------
+
+    def _printed_typed(self, text: str) -> None:
+        """What the printed 100 mm measure, or a disc of known size."""
+        if self.scan is None:
+            self.session.tell("Open a photo of the gauge mat first (Photo > Scan screws).")
+            return
+        self.printed.set_shown("")
+        sheet = self.scan.found.sheet.name
+        try:
+            if re.search(r"[x×*]", text):
+                found, off = by_known_disc(self.scan, disc(text))
+                said = f"The printed 100 mm measure {found.ruler_mm:.1f} ± {2 * off:.1f} mm by this disc"
+            else:
+                found = reprinted(self.scan, quantity(text, "length"))
+                said = f"The printed 100 mm measure {found.ruler_mm:g} mm"
+        except (ValueError, VisionError) as error:
+            self.session.tell(str(error))
+            return
+        self.settings.put(PRINT, {**self.settings.get(PRINT, {}), sheet: round(found.ruler_mm, 3)})
+        self._show(found)
+        self.session.tell(f"{said}; kept for this print ({sheet.upper()}).")
+        self.refresh()
+
+    def _print_told(self) -> str:
+        if self.scan is None:
+            return ""
+        if self.scan.found.sheet.name in self.settings.get(PRINT, {}):
+            return f"the printed 100 mm measure {self.scan.ruler_mm:.1f}"
+        return "nobody measured this print; its 100 mm read:"
+
     # -- showing --------------------------------------------------------------------------------------------
 
     def arrive(self) -> None:
@@ -186,7 +237,11 @@ class ScanPage(Page):
             self.minds.setText(self.trouble)
             self.beside.setText(self.name)
             self.enter.setEnabled(False)
+            self.printed.setEnabled(False)
+            self.print_words.setText("")
             return
+        self.printed.setEnabled(True)
+        self.print_words.setText(self._print_told())
         self.beside.setText(f"{self.name}: {plural(len(found.screws), 'screw')}, {plural(len(found.groups), 'group')}")
         self.view.show_scan(self._image, [self._spot(t) for t in found.things], self.chosen, "")
         cells = [self._cells(k) for k in range(len(found.groups))]
@@ -260,7 +315,7 @@ class ScanPage(Page):
     def _figure(self) -> Measure | None:
         if self.scan is None or self.tool not in HOW or len(self.points) < KINDS[self.tool]:
             return None
-        return measure(self.scan.found, self.tool, self._seen())
+        return measure(self.scan.found, self.tool, self._seen(), ruler_mm=self.scan.ruler_mm)
 
     def _show_measure(self) -> None:
         picking = self.tool != "screws"
