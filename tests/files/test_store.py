@@ -41,6 +41,7 @@ from oddbolt.core.study import (
     Wait,
     Warmup,
     WhatIf,
+    Closing,
     change,
     put_all,
     remove,
@@ -118,6 +119,7 @@ EVERYTHING = [
     Wait("T1", "solvent", 40.0, 38.0, "S1"),
     Sum("U1", "tape", "4.8 cm²", "J1", ("length = 160 mm",)),
     WhatIf("V1", "kinder", "gone", "J1"),
+    Closing("X1", "an analyst", "2026-11-27T15:00", "1 screw missing"),
 ]
 
 

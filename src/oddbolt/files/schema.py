@@ -17,7 +17,7 @@ from oddbolt.core.study.model import KINDS, Device, Lap
 
 #: Marks an SQLite file as a study of ours ("OdBt").
 APPLICATION_ID = 0x4F644274
-VERSION = 4
+VERSION = 5
 
 TYPE_OF = {
     "str": "TEXT",
@@ -89,7 +89,8 @@ def bring_up(link: sqlite3.Connection) -> None:
 
     Version 2 added to photos how they are shown and when they were taken, to laps when they ended, and to screws how
     many lie in the tray; version 3 to steps what they destroy and three times, to facts who said them and when;
-    version 4 to steps what the reader was not sure of.
+    version 4 to steps what the reader was not sure of; version 5 to steps what they put back in part, renew and
+    leave out, and the closings of the case.
     """
     create_all(link)
     classes: dict[str, type[Any]] = {name: cls for cls, name in KINDS.values()} | {"laps": Lap, "device": Device}

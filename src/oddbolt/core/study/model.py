@@ -30,7 +30,7 @@ PHOTO_ROLES = ("", "before", "after")
 TURNS = (0, 90, 180, 270)
 #: the least share of a photo's width and height that can be shown
 LEAST_SHOWN = 0.02
-FINDING_KINDS = ("praise", "complaint", "damage", "spec", "mark", "caution", "note")
+FINDING_KINDS = ("praise", "complaint", "damage", "spec", "mark", "caution", "note", "missing", "left over")
 
 #: which figures belong to which kind of joint, beside name, count, reuse and note, which all have
 FIGURES: Mapping[str, tuple[str, ...]] = MappingProxyType({kind.id: kind.figures for kind in joint_kinds().values()})
@@ -117,8 +117,10 @@ class Step:
     """One recorded operation. ``opens`` lists parts folded or tipped aside but not taken out; ``softens`` lists glue
     that this step makes ready, ``wait_s`` after it. An empty ``tool`` is the bare hand. One that ``destroys`` leaves
     something that cannot be used again. ``least_s``, ``likely_s`` and ``most_s`` are its hand work as somebody told
-    it. In the phase "back", ``releases`` are the joints made again and ``puts_in`` the parts put in again. ``doubt``
-    says what the reader was not sure of."""
+    it. In the phase "back", ``releases`` are the joints made again and ``puts_in`` the parts put in again; ``count`` is
+    how many fasteners of its one group it made where not all, ``renews`` names the joints and parts for which a new
+    piece was used, ``leaves`` those left out on purpose (why stands in ``note``), and ``does`` the piece of work of the
+    plan that it was ("S12 clean"). ``doubt`` says what the reader was not sure of."""
 
     id: str
     verb: str = field(validator=named)
@@ -140,6 +142,10 @@ class Step:
     most_s: float | None = field(default=None, validator=within(0.1, 86400, "s"))
     note: str = ""
     doubt: str = ""
+    count: int | None = field(default=None, validator=within(1, 1000, ""))
+    renews: tuple[str, ...] = ()
+    leaves: tuple[str, ...] = ()
+    does: str = ""
 
     def __attrs_post_init__(self) -> None:
         told = [t for t in (self.least_s, self.likely_s, self.most_s) if t is not None]
@@ -182,7 +188,8 @@ class Run:
 
 @frozen
 class Finding:
-    """An observation tied to a part, a joint or a step (``about``)."""
+    """An observation tied to a part, a joint or a step (``about``). ``missing``: so many (``value``) screws of a group
+    are lost; ``left over``: a screw lay there that no group misses, as measured in ``text``."""
 
     id: str
     kind: str = field(validator=one_of(*FINDING_KINDS))
@@ -243,9 +250,21 @@ class WhatIf:
     about: str
 
 
+@frozen
+class Closing:
+    """The case closed: ``by`` whom, ``at`` what time (local, ISO 8601), and what was still ``open``, in words; empty
+    where nothing was."""
+
+    id: str
+    by: str = ""
+    at: str = ""
+    open: str = ""
+    note: str = ""
+
+
 Thing: TypeAlias = (
     Part | Joint | Step | Fact | Run | Finding | Photo | Callout
-    | Check | EdgePlan | Stretch | Keepout | Warmup | Layer | Wait | Sum | WhatIf
+    | Check | EdgePlan | Stretch | Keepout | Warmup | Layer | Wait | Sum | WhatIf | Closing
 )  # fmt: skip
 
 #: id letter -> (class, name of the table in the study)
@@ -268,6 +287,7 @@ KINDS: Mapping[str, tuple[type[Any], str]] = MappingProxyType(
         "T": (Wait, "waits"),
         "U": (Sum, "sums"),
         "V": (WhatIf, "what_ifs"),
+        "X": (Closing, "closings"),
     }
 )
 LETTER_OF: Mapping[type[Any], str] = MappingProxyType({cls: letter for letter, (cls, _) in KINDS.items()})
@@ -298,6 +318,7 @@ class Study:
     waits: dict[str, Wait] = field(factory=dict)
     sums: dict[str, Sum] = field(factory=dict)
     what_ifs: dict[str, WhatIf] = field(factory=dict)
+    closings: dict[str, Closing] = field(factory=dict)
 
     def table(self, letter: str) -> Mapping[str, Any]:
         """The table that ids with this letter live in."""
@@ -355,6 +376,7 @@ NAME_OF: Mapping[type[Any], Callable[[Any], str]] = MappingProxyType(
         Wait: lambda thing: f"the {thing.kind} wait",
         Sum: lambda thing: f"the sum {thing.kind}",
         WhatIf: lambda thing: f"the what-if {thing.name}",
+        Closing: lambda thing: f"the closing {thing.at[:10]}".strip(),
     }
 )
 

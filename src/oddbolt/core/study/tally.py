@@ -39,9 +39,13 @@ def tally(study: Study, upto: int | None = None) -> Tally:
             parts |= dict.fromkeys(step.takes_out)
             isolated = isolated or step.isolates_power
         else:
-            back |= screws
-            for id in screws:
-                out.pop(id, None)
+            for id, count in screws.items():
+                rest = out.pop(id, count)
+                made = rest if step.count is None else step.count if rest is None else min(step.count, rest)
+                known = back.get(id, 0)
+                back[id] = None if made is None or known is None else known + made
+                if rest is not None and made is not None and made < rest:
+                    out[id] = rest - made
             for part in step.puts_in:
                 parts.pop(part, None)
             isolated = isolated and not step.isolates_power
