@@ -23,6 +23,7 @@ from oddbolt.core.narration.recording import log, memory_of
 from oddbolt.core.study import (
     Callout,
     Check,
+    Closing,
     Device,
     EdgePlan,
     Fact,
@@ -41,7 +42,6 @@ from oddbolt.core.study import (
     Wait,
     Warmup,
     WhatIf,
-    Closing,
     change,
     put_all,
     remove,

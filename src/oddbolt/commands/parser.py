@@ -94,8 +94,29 @@ def parser() -> Parser:
     writes(route, "also write a card for the bench, FILE.pdf or FILE.html")
     putback = add("putback", reassembly.putback, "What goes back in which order, with the work that each joint brings.")
     putback.add_argument("--target", action="append", default=[], help="the way back from this part; may be repeated")
+    putback.add_argument(
+        "--renew", action="append", default=[], metavar="PART", help="a part to be replaced, out and back as one job"
+    )
+    putback.add_argument("--fewest-tools", action="store_true", help="few tool changes rather than the least time")
+    writes(putback, "also write a card for the bench, FILE.pdf or FILE.html")
     counted = add("ledger", reassembly.ledger, "What is out and what is back: screws, connectors, parts.")
     counted.add_argument("--all", action="store_true", help="also the lines that are closed")
+    counted.add_argument("--close", action="store_true", help="close the case: keep who closed it, and what was open")
+    counted.add_argument("--by", default="", help="who closes it")
+    counted.add_argument("--mass", default="", help="what the device weighs now, to hold against its mass before")
+    spare = add("leftover", reassembly.leftover, "Where a screw that was left over belongs.", study=False)
+    spare.add_argument("measured", nargs="+", help="what was measured, like: od 1.58, length 4.1")
+    spare.add_argument("--study", type=Path, required=True, help="the study it was left over from")
+    lacking = add("missing", reassembly.lacking, "What to know where a screw of a group is missing.")
+    lacking.add_argument("group", help="the group of screws, by name or id")
+    even = add("align", reassembly.align, "How a lid lies in its opening, and where to push it.", study=False)
+    even.add_argument("size", help="width x height of the lid in mm, or its outline, like 84x52")
+    even.add_argument(
+        "gaps", nargs="+", help="gaps and steps in mm, like: left 0.3, right 0.1, top@10 0.2, step left 0"
+    )
+    even.add_argument(
+        "--fastener", action="append", default=[], metavar="NAME=X,Y", help="a fastener and its place on the lid, mm"
+    )
     add("times", commands.times, "What each kind of joint takes on this bench, fitted to the timed steps.")
     verdict = add("verdict", commands.verdict, "Judge the device, with the arithmetic.")
     verdict.add_argument("--scheme", default="all", help="which scheme; all of them if none is named")

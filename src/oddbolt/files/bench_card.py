@@ -16,7 +16,7 @@ from oddbolt.core.reach.spread import spread_of
 from oddbolt.core.safety import cautions_along, contents
 from oddbolt.core.study import Study
 from oddbolt.core.study.formatting import duration
-from oddbolt.files.pdf import write_one_page, write_page
+from oddbolt.files.pdf import write_first_of_pages, write_page
 
 #: sizes of its letters, pt: the largest with which it is one page
 SIZES = (9.5, 8.5, 7.5, 6.5, 5.5)
@@ -27,7 +27,7 @@ def write_card(path: Path, study: Study, route: Route) -> None:
     Raises FileError."""
     shown = _shown(study, route)
     if path.suffix.lower() == ".pdf":
-        write_one_page(path, (_html(shown, size) for size in SIZES))
+        write_first_of_pages(path, (_html(shown, size) for size in SIZES))
     else:
         write_page(path, _html(shown, SIZES[0]))
 

@@ -43,12 +43,13 @@ def write_pdf(path: Path, html: str) -> None:
     _write(path, _printed(html))
 
 
-def write_one_page(path: Path, cards: Iterable[str]) -> None:
-    """Write the first of these that is one page, or the last. Raises FileError, leaving what was there."""
+def write_first_of_pages(path: Path, cards: Iterable[str], pages: int = 1) -> None:
+    """Write the first of these that has no more pages than so many, or the last. Raises FileError, leaving what was
+    there."""
     printed = None
     for card in cards:
         printed = _printed(card)
-        if len(printed.pages) == 1:
+        if len(printed.pages) <= pages:
             break
     _write(path, printed)
 

@@ -84,8 +84,17 @@ class Ledger:
         nothing is left over."""
         return not self.unmatched and not self.left_over and not any(line.open for line in self.lines)
 
+    def in_short(self) -> str:
+        """The line for the sill: "37 of 41 back, 1 connector open"."""
+        counted = [s for s in self.screws if s.out is not None and not s.left]
+        told = [f"{sum(s.back or 0 for s in counted)} of {sum(s.taken or 0 for s in counted)} back"]
+        missing, plugs = sum(s.missing for s in self.screws), sum(p.open for p in self.plugs)
+        told += [f"{missing} missing"] if missing else []
+        told += [f"{plural(plugs, 'connector')} open"] if plugs else []
+        return ", ".join(told)
+
     def in_words(self) -> str:
-        """One line for the sill: "37 of 41 screws back, 1 connector open"."""
+        """The whole in one line: "37 of 41 screws back, 1 connector open, 2 parts out"."""
         counted = [s for s in self.screws if s.out is not None and not s.left]
         told = [f"{sum(s.back or 0 for s in counted)} of {sum(s.taken or 0 for s in counted)} screws back"]
         missing = sum(s.missing for s in self.screws)

@@ -41,9 +41,9 @@ BEFORE = "first"
 @frozen
 class BackStep:
     """One step of the plan. ``key`` names it ("S12", or "S12 first" for the work before); it undoes the recorded
-    ``step``: parts that go in, joints made again, what is done in order, and the wait that must pass after it before
-    what needs it goes on. ``idle_s`` is waiting with nothing else to do before it. Times in s from the beginning;
-    ``basis`` says what the seconds rest on."""
+    ``step``: parts that go in, those only folded back (``folds``), joints made again, what is done in order, and the
+    wait that must pass after it before what needs it goes on. ``idle_s`` is waiting with nothing else to do before it.
+    Times in s from the beginning; ``basis`` says what the seconds rest on."""
 
     key: str
     step: str
@@ -59,6 +59,7 @@ class BackStep:
     idle_s: float
     renew: tuple[str, ...]
     power: bool = False
+    folds: tuple[str, ...] = ()
 
 
 @frozen
@@ -98,6 +99,8 @@ class _Item:
     basis: str = "estimated"
     wait_s: float = 0.0
     renew: tuple[str, ...] = ()
+    folds: tuple[str, ...] = ()
+    also: tuple[str, ...] = ()
     needs: set[int] = field(factory=set)
     wait_for: set[int] = field(factory=set)
 
@@ -214,44 +217,65 @@ def _items(study: Study, chosen: Sequence[str], new: set[str]) -> list[_Item]:
     out: list[_Item] = []
     timed, bench = timed_back(study), pace(study)
     claimed: set[str] = set()
+    laid = _laid_with(study, chosen)
     for id in chosen:
         step = study.steps[id]
-        joints = tuple(j for j in step.releases if j not in claimed)
+        joints = tuple(j for j in step.releases if j not in claimed and laid.get(j, id) == id)
+        joints += tuple(j for j, at in laid.items() if at == id and j not in claimed and j not in joints)
         folded = tuple(p for p in step.opens if f"{p} folded" not in claimed)
-        parts = (*(p for p in step.takes_out if p not in claimed), *folded)
+        parts = tuple(p for p in step.takes_out if p not in claimed)
         claimed |= {*joints, *step.takes_out, *(f"{p} folded" for p in folded)}
-        if not (joints or parts or step.isolates_power):
+        if not (joints or parts or folded or step.isolates_power):
             continue  # a softening, a wait, a turn: nothing to undo
-        set_in = [p for p in parts if p in step.takes_out]
-        works = [w for p in set_in for w in work_of_part(study, p, p in new or study.parts[p].reuse == "renew")]
-        works += [w for j in joints for w in work_of_joint(study.joints[j])]
+        works = [w for p in parts for w in work_of_part(study, p, p in new or study.parts[p].reuse == "renew")]
+        works += [w for j in joints for w in _named(study, j)]
         first = [w for w in works if w.before]
         if first:
             hand = sum(cleaning_seconds(study.joints[j]) for j in joints if study.joints[j].kind in ids_where("glue"))
             seconds = bench * (hand or 20.0)
             wait = max(w.wait_s for w in first)
-            item = _Item(f"{id} {BEFORE}", step, (), (), list(dict.fromkeys(w.text for w in first)), first[0].tool)
+            name = study.name((*parts, *joints)[0])
+            told = [f"{name}: {text}" for text in dict.fromkeys(w.text for w in first)]
+            item = _Item(f"{id} {BEFORE}", step, (), (), told, first[0].tool)
             item.seconds, item.wait_s = round(seconds, 2), wait
             out.append(item)
         rest = [w for w in works if not w.before]
-        item = _Item(id, step, parts, joints, _told(study, step, parts, rest, new), step.tool)
+        item = _Item(id, step, parts, joints, _told(study, step, parts, folded, rest, new), step.tool, folds=folded)
         known = timed.get((frozenset(joints), frozenset(parts)))
         hands = sum(w.hand_s for w in rest)
-        item.seconds = known if known is not None else round(back_estimate(study, joints, parts) + hands, 2)
+        item.seconds = known if known is not None else round(back_estimate(study, joints, (*parts, *folded)) + hands, 2)
         item.basis = "measured" if known is not None else "estimated"
         if first:
             item.needs.add(len(out) - 1)
             item.wait_for.add(len(out) - 1)
         item.renew = _renewed(study, joints, parts, new)
+        item.also = tuple(k for k in chosen if any(laid.get(j) == id for j in study.steps[k].releases))
         out.append(item)
     return out
 
 
-def _told(study: Study, step: Step, parts: Sequence[str], works: Sequence[Work], new: set[str]) -> list[str]:
-    names = [f"new {study.name(p)}" if p in new else study.name(p) for p in parts if p in step.takes_out]
+def _laid_with(study: Study, chosen: Sequence[str]) -> dict[str, str]:
+    """Glue and tape -> the step that takes out the part it holds: it is laid as the part goes in, not after."""
+    glue = ids_where("glue")
+    taking = {p: id for id in reversed(chosen) for p in study.steps[id].takes_out}
+    joints = dict.fromkeys(j for id in chosen for j in study.steps[id].releases if study.joints[j].kind in glue)
+    return {j: taking[p] for j in joints for p in reversed(study.joints[j].holds) if p in taking}
+
+
+def _named(study: Study, joint_id: str) -> Iterator[Work]:
+    """The work of a joint, a plug's with its name."""
+    joint = study.joints[joint_id]
+    for work in work_of_joint(joint):
+        plug = joint.kind in ids_where("plug")
+        yield evolve(work, text=f"{study.name(joint_id)}: {work.text}") if plug else work
+
+
+def _told(
+    study: Study, step: Step, parts: Sequence[str], folds: Sequence[str], works: Sequence[Work], new: set[str]
+) -> list[str]:
+    names = [f"new {study.name(p)}" if p in new else study.name(p) for p in parts]
     out = [f"{', '.join(names)} in"] if names else []
-    folded = [study.name(p) for p in parts if p in step.opens]
-    out += [f"{', '.join(folded)} folded back"] if folded else []
+    out += [f"{', '.join(study.name(p) for p in folds)} folded back"] if folds else []
     out += [w.text for w in works]
     return list(dict.fromkeys(out)) or ["connect the power again" if step.isolates_power else f"undo “{step.verb}”"]
 
@@ -277,17 +301,19 @@ def _precedence(needs: Needs, items: Sequence[_Item]) -> tuple[set[tuple[int, in
     What had to be done before a step on the way in comes after it on the way back; where any of several did, one of
     those done is enough: whichever of them is done last.
     """
-    place = {item.step.id: n for n, item in enumerate(items) if item.key == item.step.id}
+    whole = {n: item for n, item in enumerate(items) if item.key == item.step.id}
+    place = {id: n for n, item in whole.items() for id in item.also} | {i.step.id: n for n, i in whole.items()}
     fixed: set[tuple[int, int]] = set()
     choices: dict[tuple[int, ...], list[int]] = {}
     for n, item in enumerate(items):
         fixed |= {(k, n) for k in item.needs}
-        if item.key != item.step.id or item.step.id not in needs.record.index:
-            continue
-        for need in needs.needs[needs.record.index[item.step.id]]:
+        own = {item.step.id, *item.also} & needs.record.index.keys() if n in whole else set()
+        for need in (need for id in sorted(own) for need in needs.needs[needs.record.index[id]]):
             if need.rule == 3:
                 continue  # glue need not be softened on the way back
-            later = [place[needs.ids[i]] for i in bits(need.steps) if needs.ids[i] in place]
+            later = sorted({place[needs.ids[i]] for i in bits(need.steps) if needs.ids[i] in place})
+            if n in later:
+                continue
             if len(later) == 1:
                 fixed.add((n, later[0]))
             elif later:
@@ -322,14 +348,15 @@ def _under_covers(needs: Needs, items: Sequence[_Item], place: dict[str, int]) -
             covers = {c for thing in (*joint.holds, *beside) for c in over.get(thing, ())}
             for cover in sorted(covers if plug else covers - set(joint.holds)):
                 away = [needs.ids[i] for i in bits(record.away(cover, j))]
-                later = [place[s] for s in away if s in place and recorded[s] < recorded[item.step.id]]
-                if later and (cover, j) not in ruled_out:
+                began = min(recorded[id] for id in (item.step.id, *item.also))
+                later = sorted({place[s] for s in away if s in place and recorded[s] < began})
+                if later and n not in later and (cover, j) not in ruled_out:
                     yield n, later
 
 
 def _within_modules(study: Study, items: Sequence[_Item]) -> Iterator[tuple[int, list[int]]]:
     """(step, the one after it): what came out of a module that was out already goes back before the module does."""
-    out_at = {p: n for n, item in enumerate(items) for p in item.parts if p in item.step.takes_out}
+    out_at = {p: n for n, item in enumerate(items) for p in item.parts}
     recorded = {id: k for k, id in enumerate(study.steps)}
     for n, item in enumerate(items):
         ends = [*item.parts, *(p for j in item.joints for p in (*study.joints[j].holds, study.joints[j].into) if p)]
@@ -412,6 +439,7 @@ def _timed(items: Sequence[_Item], jobs: list[Job], order: Order) -> list[BackSt
                 item.wait_s,
                 idle,
                 item.renew,
+                folds=item.folds,
             )
         )
     return out
@@ -453,7 +481,7 @@ def _unknown(study: Study, items: Sequence[_Item]) -> list[str]:
         if study.joints[j].count is None and study.joints[j].kind in kinds
     ]
     held = {p for joint in study.joints.values() for p in joint.holds}
-    bare = [p for i in items for p in i.parts if p in i.step.takes_out and p not in held]
+    bare = [p for i in items for p in i.parts if p not in held]
     if bare:
         out.append(f"nothing recorded holds {', '.join(study.name(p) for p in bare)}")
     return out

@@ -12,6 +12,7 @@ from attrs import frozen
 from oddbolt.core.bench.kit import area_cm2
 from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.reference.tables import screw_label, table
+from oddbolt.core.safety.contents import tells
 from oddbolt.core.study import Joint, Study
 
 #: the words of a name
@@ -57,14 +58,16 @@ def work_of_part(study: Study, part_id: str, new: bool) -> Iterator[Work]:
     part = study.parts[part_id]
     words = {w[-1] for w in (WORD.findall(text.casefold()) for text in (part.name, part.kind)) if w}
     for row in _part_rows():
-        if words & row["all"] and (new or not row.get("renew")):
+        fits = words & row["all"] or ("content" in row and tells(row["content"], part))
+        if fits and (new or not row.get("renew")):
             yield _work(row, {"mass": _gel_mass(study, part_id)})
 
 
 @lru_cache(maxsize=1)
 def _part_rows() -> Sequence[dict[str, Any]]:
     return [
-        {**row, "all": frozenset((*row["words"], *(f"{w}s" for w in row["words"])))} for row in table("putback")["part"]
+        {**row, "all": frozenset(form for w in row.get("words", ()) for form in (w, f"{w}s"))}
+        for row in table("putback")["part"]
     ]
 
 

@@ -1,4 +1,4 @@
-"""Pre-flight: the checks that a device asks for, drawn from what it contains, and how they stand."""
+"""Pre-flight and final checks: those that a device asks for, drawn from what it contains, and how they stand."""
 
 from __future__ import annotations
 
@@ -12,13 +12,13 @@ from oddbolt.core.safety.contents import contents, label
 from oddbolt.core.study import Check, Study, new_id, put, remove
 
 DEFER = str(table("preflight")["defer"])
-OPEN, DONE, OVER = "open", "done", "over the limit"
+OPEN, DONE, OVER, UNDER = "open", "done", "over the limit", "under the limit"
 
 
 @frozen
 class CheckLine:
     """One check: what, why, its limit, its source, and how it stands: open, done, or over the limit. ``because`` names
-    the contents that ask for it."""
+    the contents and parts that ask for it."""
 
     rule: str
     what: str
@@ -26,6 +26,7 @@ class CheckLine:
     limit: str
     unit: str
     at_most: float | None
+    at_least: float | None
     because: tuple[str, ...]
     source: str
     verified: bool
@@ -36,16 +37,28 @@ class CheckLine:
 @lru_cache(maxsize=8)
 def preflight(study: Study) -> tuple[CheckLine, ...]:
     """The checks that apply, in order of work. A check done before that no longer applies is still shown."""
+    return _lines(study, "preflight")
+
+
+@lru_cache(maxsize=8)
+def finals(study: Study) -> tuple[CheckLine, ...]:
+    """The checks that apply before the case is closed, in order of work."""
+    return _lines(study, "finals")
+
+
+def _lines(study: Study, name: str) -> tuple[CheckLine, ...]:
     inside = contents(study)
     done = {check.rule: check for check in study.checks.values()}
     out = []
-    for row in table("preflight")["check"]:
-        wanted = row.get("for", [])
-        because = tuple(label(w) for w in wanted if w in inside)
+    for row in table(name)["check"]:
+        wanted = [*row.get("for", []), *row.get("words", [])]
+        because = tuple(label(w) for w in row.get("for", []) if w in inside)
+        named = set(row.get("words", []))
+        because += tuple(p.name for p in study.parts.values() if p.name.casefold().split()[-1] in named)[:3]
         check = done.get(row["id"])
         if wanted and not because and check is None:
             continue
-        at_most = row.get("at_most")
+        at_most, at_least = row.get("at_most"), row.get("at_least")
         out.append(
             CheckLine(
                 row["id"],
@@ -54,10 +67,11 @@ def preflight(study: Study) -> tuple[CheckLine, ...]:
                 row.get("limit", ""),
                 row.get("unit", ""),
                 None if at_most is None else float(at_most),
+                None if at_least is None else float(at_least),
                 because,
                 row["source"],
                 row["verified"],
-                _state(check, at_most),
+                _state(check, at_most, at_least),
                 check,
             )
         )
@@ -82,15 +96,18 @@ def reopened(study: Study, rule: str) -> Study:
 
 
 def _row(rule: str) -> dict[str, str]:
-    for row in table("preflight")["check"]:
-        if row["id"] == rule:
-            return dict(row)
+    for name in ("preflight", "finals"):
+        for row in table(name)["check"]:
+            if row["id"] == rule:
+                return dict(row)
     raise StudyError(f"There is no check called {rule!r}.")
 
 
-def _state(check: Check | None, at_most: float | None) -> str:
+def _state(check: Check | None, at_most: float | None, at_least: float | None) -> str:
     if check is None:
         return OPEN
+    if at_least is not None and (check.reading is None or check.reading < at_least):
+        return UNDER if check.reading is not None else OPEN
     if at_most is not None and (check.reading is None or check.reading > at_most):
         return OVER if check.reading is not None else OPEN
     return DONE

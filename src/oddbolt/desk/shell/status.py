@@ -6,6 +6,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.narration.recording import log
+from oddbolt.core.reassembly import ledger
 from oddbolt.core.safety import cautions, preflight
 from oddbolt.core.safety.hazards import NOTED
 from oddbolt.core.safety.preflight import DONE
@@ -103,11 +104,19 @@ class Status(QObject):
             Readout(f"{run}, paused" if clock.paused else run, duration(clock.run_s), going),
             Readout("this step", duration(clock.step_s), going) if clock.running else self._preparing(going),
             Readout("power", "isolated" if count.isolated else "live", "sea" if count.isolated else "copper"),
-            Readout("screws", f"{count.screws_out}{uncounted} out · {count.screws_back} back", "ink"),
+            self._screws(f"{count.screws_out}{uncounted} out · {count.screws_back} back"),
             Readout("checks", f"{open_checks} open", "copper") if open_checks else Readout("checks", "all done", "sea"),
             self._timer(),
         ]
         return [readout for readout in readouts if readout is not None]
+
+    def _screws(self, told: str) -> Readout:
+        """Screws out and back; once putting back has begun, how far the ledger is from closing."""
+        study = self.session.study
+        if not any(step.phase == "back" for step in study.steps.values()):
+            return Readout("screws", told, "ink")
+        found = ledger(study)
+        return Readout("screws", found.in_short(), "sea" if found.closed else "ink")
 
     def _preparing(self, going: str) -> Readout:
         return Readout("preparation", duration(self.session.preparation_s), going)

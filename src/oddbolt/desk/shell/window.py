@@ -255,8 +255,9 @@ class Window(QMainWindow):
 
     def show_stage(self, page: Page) -> None:
         """Show a stage."""
-        if self.stack.currentWidget() in self.asides:
-            self.margin.setVisible(self.calculator.isHidden())
+        before = self.stack.currentWidget()
+        if before in self.asides or page.wide != (isinstance(before, Page) and before.wide):
+            self.margin.setVisible(not page.wide and self.calculator.isHidden())
         self.session.stack.setActive(True)
         self.stack.setCurrentWidget(page)
         self.rail.choose(self.pages.index(page))

@@ -359,7 +359,8 @@ class Session(QObject):
     # -- the run ------------------------------------------------------------------------------------
 
     def with_laps(self, study: Study, step_ids: tuple[str, ...]) -> Study:
-        """The study with the step clock's seconds shared out to these steps; starts a discovery run if none runs.
+        """The study with the step clock's seconds shared out to these steps; starts a run if none runs: of putting back
+        for steps of putting back, else of discovery.
 
         The first sentence of a sitting starts the clock: how long its own step took nobody saw.
         """
@@ -370,9 +371,11 @@ class Session(QObject):
         seconds = self.clock.stop_step(steps[-1] if steps else "")
         if not steps or seconds <= 0.5:
             return study
-        if not self.run_id or self.run_id not in study.runs:
+        back = all(study.steps[s].phase == "back" for s in steps)
+        run = study.runs.get(self.run_id)
+        if run is None or (run.kind == "put back") != back:
             self.run_id = new_id(study, "R")
-            study = put(study, Run(self.run_id, "discovery", self.clock.began))
+            study = put(study, Run(self.run_id, "put back" if back else "discovery", self.clock.began))
         now = datetime.now().isoformat(timespec="seconds")
         for step in steps:
             study = lap(study, self.run_id, step, round(seconds / len(steps), 1), now)

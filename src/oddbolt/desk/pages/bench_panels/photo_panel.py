@@ -112,7 +112,7 @@ class PhotoPanel(QWidget):
         image = self.importer.image(photo)
         said = "Loading picture …" if image is None else "This picture is not in the file."
         caption = caption_of(study, photo, word)
-        marks = [_mark(study, photo, c) for c in callouts_of(study, photo.id)]
+        marks = [mark_of(study, photo, c) for c in callouts_of(study, photo.id)]
         view.show_photo(image or QImage(), caption, marks, self.session.selection, said)
 
     def _picked(self, id: str) -> None:
@@ -250,7 +250,8 @@ def caption_of(study: Study, photo: Photo, word: str = "") -> str:
     return " · ".join(p for p in pieces if p)
 
 
-def _mark(study: Study, photo: Photo, callout: Callout) -> CalloutMark:
+def mark_of(study: Study, photo: Photo, callout: Callout) -> CalloutMark:
+    """A callout as it is drawn on its photo as shown."""
     x, y = to_shown(photo, (callout.x, callout.y))
     label = callout.label or (study.name(callout.about) if callout.about else "not stated")
     return CalloutMark(callout.id, callout.letter, label, callout.about, x, y)
