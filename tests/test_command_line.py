@@ -11,6 +11,7 @@ from pathlib import Path
 
 import jsonschema
 import numpy as np
+import pypdfium2
 import pytest
 from PIL import Image
 
@@ -415,7 +416,11 @@ ANSWERS = [
     ["whatif", "DEMO", "--part", "battery", "--pairs"],
     ["route", "DEMO", "--target", "battery", "--others", "1"],
     ["putback", "DEMO", "--target", "battery"],
-    ["ledger", "DEMO"],
+    ["putback", "DEMO", "--renew", "battery"],
+    ["ledger", "DEMO", "--mass", "609.9 g"],
+    ["leftover", "od 1.58, length 4.1", "--study", "DEMO"],
+    ["missing", "DEMO", "Board screws"],
+    ["align", "84x52", "left 0.3, right 0.1, top 0.2, bottom 0.2", "--fastener", "hinge=4,4"],
     ["times", "DEMO"],
     ["verdict", "DEMO"],
     ["check", "DEMO"],
@@ -566,9 +571,44 @@ def test_the_way_back_and_what_is_still_out(demo, capsys):
     status, out, _ = run(capsys, "putback", demo, "--target", "battery")
     assert status == 0
     assert "start 8 hex socket 2.5 of 12 mm by hand; tighten crosswise in two passes to 60 N·cm" in out
-    assert out.index("Battery in") < out.index("Lid in")
+    assert out.index("Battery in") < out.index("Lid folded back")
     assert "Have ready: new Battery glue" in out
+    assert "proved, no order is quicker" in out
     status, out, _ = run(capsys, "ledger", demo)
     assert "0 of 61 screws back, 13 connectors open" in out
     status, _, err = run(capsys, "putback", demo, "--target", "flux capacitor")
     assert (status, err.count("\n")) == (1, 1)
+
+
+def test_a_repair_job_on_one_sheet_a_screw_left_over_and_the_case_closed(demo, tmp_path, capsys):
+    card = tmp_path / "job.pdf"
+    status, out, _ = run(capsys, "putback", demo, "--renew", "battery", "-o", card)
+    assert status == 0
+    assert "Order: adhesive 19 cm²" in out
+    assert "nine in ten under" in out
+    document = pypdfium2.PdfDocument(card)
+    assert len(document) == 2, "one sheet, both sides"
+    words = " ".join(page.get_textpage().get_text_bounded() for page in document)
+    assert "Replace Battery" in words
+    assert "Before it is handed over" in words
+    assert run(capsys, "putback", demo, "--target", "lid", "-o", tmp_path / "plan.html")[0] == 0
+    assert "Put back" in (tmp_path / "plan.html").read_text(encoding="utf-8")
+    assert run(capsys, "putback", demo, "--target", "lid", "--renew", "lid")[0] == 1
+    status, out, _ = run(capsys, "leftover", "od", "1.58,", "length", "4.1", "--study", demo)
+    assert "It belongs to Board screws" in out
+    status, out, _ = run(capsys, "missing", demo, "Board screws")
+    assert "never a longer one" in out
+    assert "thread M2, not M1.6" in out
+    status, out, _ = run(
+        capsys, "align", "84x52", "left 0.3,", "right 0.1, top 0.2, bottom 0.2", "--fastener", "hinge=4,4"
+    )
+    assert "Move it 0.10 mm to the left" in out
+    assert run(capsys, "align", "84x52", "left 0.3")[0] == 1
+    assert run(capsys, "align", "84x52", "left 0.3, right 0.1, top 0.2, bottom 0.2", "--fastener", "hinge")[0] == 1
+    copy = tmp_path / "copy.oddbolt"
+    copy.write_bytes(Path(demo).read_bytes())
+    status, out, _ = run(capsys, "ledger", copy, "--close", "--by", "somebody", "--mass", "609.9 g")
+    assert "2.1 g lighter than expected" in out
+    assert "Closed by somebody" in out
+    assert "8 of Lid screws" in run(capsys, "ledger", copy)[1]
+    assert run(capsys, "ledger", copy, "--mass", "3 furlongs")[0] == 1

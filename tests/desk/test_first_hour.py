@@ -58,7 +58,7 @@ def test_what_went_back_is_no_longer_loose_and_list_and_header_speak_of_one_mome
     study = empty.session.study
     assert (tally(study).screws_out, tally(study).screws_back, tally(study).parts_out) == (0, 4, 0)
     assert loose(study, len(study.steps)) == ()
-    assert "0 out · 4 back" in [r.value for r in empty.sill.readouts]
+    assert "4 of 4 back" in [r.value for r in empty.sill.readouts]
     empty.session.select("S1")
     assert empty.take_apart.counted.text() == "4 screws · 0 parts"
     assert [row.number for row in empty.take_apart.mat.rows()] == [1]
