@@ -10,6 +10,7 @@ from rapidfuzz import fuzz
 
 from oddbolt.core.narration.draft import DraftLog, DraftNote, DraftStep, Reading, evolve
 from oddbolt.core.narration.memory import CELLS, Memory, singular
+from oddbolt.core.narration.putting_back import enter_back
 from oddbolt.core.reference.joint_kinds import ids_where, joint_kinds, kind_undone_by
 from oddbolt.core.study import Fact, Finding, Joint, Lap, Part, Run, Step, Study, new_id, put
 
@@ -178,7 +179,8 @@ def _enter(study: Study, draft: DraftStep) -> tuple[Study, str]:
     if draft.action in BESIDE:
         return _enter_beside(study, draft, step)
     if step.phase == "back":
-        return _enter_back(study, draft, step)
+        known = [id for name in draft.parts if (id := find_part(study, name))]
+        return enter_back(study, draft, step, known)
     joints: list[str] = []
     if draft.action == "pry" or (draft.action == "take out" and not draft.joint):
         joints = _softened(study, parts)
@@ -313,27 +315,6 @@ def _facts(study: Study, draft: DraftStep, step: Step) -> Study:
             if above != thing and not (joint and above in joint.holds):
                 study = put(study, Fact(new_id(study, "F"), above, thing, "seen", step.id))
     return study
-
-
-def _enter_back(study: Study, draft: DraftStep, step: Step) -> tuple[Study, str]:
-    """A put-back step; one that fastens names the screws that were backed out and not yet put back, one that places a
-    part names the part, if the record knows it."""
-    if draft.action == "place":
-        known = [id for name in draft.parts if (id := find_part(study, name))]
-        step = evolve(step, puts_in=tuple(dict.fromkeys(known)))
-    if draft.action == "fasten":
-        made = {j for s in study.steps.values() if s.phase == "back" for j in s.releases}
-        wanted = {find_part(study, name) for name in draft.parts} - {""}
-        for joint in reversed(study.joints.values()):
-            if joint.kind != "screw" or joint.id in made or draft.count not in (None, joint.count):
-                continue
-            if (draft.size and draft.size != joint.size) or (wanted and not wanted & set(joint.holds)):
-                continue
-            step = evolve(step, releases=(joint.id,))
-            if draft.torque_ncm and not draft.doubt:
-                study = put(study, evolve(joint, torque_ncm=draft.torque_ncm))
-            break
-    return put(study, step), step.id
 
 
 def _amend(study: Study, draft: DraftStep) -> Study:

@@ -7,7 +7,7 @@ from itertools import islice
 
 from attrs import frozen
 
-from oddbolt.core.reference.joint_kinds import ids_where
+from oddbolt.core.reference.joint_kinds import ids_where, joint_kinds
 from oddbolt.core.study.model import Step, Study
 
 
@@ -40,16 +40,35 @@ def tally(study: Study, upto: int | None = None) -> Tally:
             isolated = isolated or step.isolates_power
         else:
             for id, count in screws.items():
-                rest = out.pop(id, count)
-                made = rest if step.count is None else step.count if rest is None else min(step.count, rest)
+                made = _make(out, id, count, step.count)
                 known = back.get(id, 0)
                 back[id] = None if made is None or known is None else known + made
-                if rest is not None and made is not None and made < rest:
-                    out[id] = rest - made
             for part in step.puts_in:
                 parts.pop(part, None)
             isolated = isolated and not step.isolates_power
     return Tally(_sum(out), _sum(back), sum(count is None for count in out.values()), len(parts), isolated)
+
+
+def outstanding(study: Study) -> dict[str, int | None]:
+    """The joints that are undone now -> how many pieces of each; None where nobody counted. In the order undone."""
+    out: dict[str, int | None] = {}
+    for step in study.steps.values():
+        for j in step.releases:
+            count = study.joints[j].count if joint_kinds()[study.joints[j].kind].counted else 1
+            if step.phase == "apart":
+                out[j] = count
+            else:
+                _make(out, j, count, step.count)
+    return out
+
+
+def _make(out: dict[str, int | None], id: str, count: int | None, some: int | None) -> int | None:
+    """Make ``some`` pieces of a joint again, all where None; how many that were."""
+    rest = out.pop(id, count)
+    made = rest if some is None else some if rest is None else min(some, rest)
+    if rest is not None and made is not None and made < rest:
+        out[id] = rest - made
+    return made
 
 
 def _sum(groups: dict[str, int | None]) -> int:

@@ -1,0 +1,107 @@
+"""A drafted step of putting back entered into the record: which of what is out it makes again."""
+
+from __future__ import annotations
+
+import re
+
+from attrs import evolve
+
+from oddbolt.core.narration.draft import DraftStep
+from oddbolt.core.reference.joint_kinds import ids_where
+from oddbolt.core.study import Joint, Step, Study, put
+from oddbolt.core.study.tally import outstanding
+
+#: what an act of putting back makes again, of what is out
+MAKES = {
+    "fasten": ids_where("threaded"),
+    "connect": ids_where("plug"),
+    "press": frozenset({"clip", "press fit", "magnet"}),
+    "apply": ids_where("glue"),
+}
+
+
+#: what holds a part as soon as it sits
+SEATS = frozenset({"magnet", "press fit"})
+
+
+def enter_back(study: Study, draft: DraftStep, step: Step, parts: list[str]) -> tuple[Study, str]:
+    """Enter a step of putting back that names these parts of the record. Where more than one group fits what was said,
+    it is that of the part put in last, else it is asked."""
+    if draft.action == "place":
+        step = _placed(study, draft, step, tuple(dict.fromkeys(parts)))
+    elif draft.action in MAKES:
+        step = _made(study, draft, step, parts)
+        if draft.torque_ncm and not draft.doubt:
+            for id in step.releases[:1]:
+                study = put(study, evolve(study.joints[id], torque_ncm=draft.torque_ncm))
+    return put(study, step), step.id
+
+
+def _placed(study: Study, draft: DraftStep, step: Step, parts: tuple[str, ...]) -> Step:
+    """Parts set in: glue, magnets and press fits that hold them are made with them. A new part counts as renewed."""
+    kinds = SEATS | ids_where("glue")
+    out = outstanding(study)
+    seats = tuple(j for j in out if study.joints[j].kind in kinds and set(parts) & set(study.joints[j].holds))
+    glued = tuple(j for j in seats if study.joints[j].kind in ids_where("glue") and study.joints[j].reuse != "reuse")
+    new = parts if re.search(r"\bnew\b", draft.said, re.IGNORECASE) else ()
+    return evolve(step, puts_in=parts, releases=seats, renews=(*new, *glued))
+
+
+def _made(study: Study, draft: DraftStep, step: Step, parts: list[str]) -> Step:
+    out = outstanding(study)
+    kind = [study.joints[j] for j in out if study.joints[j].kind in MAKES[draft.action]]
+    fitting = [j for j in kind if _fits(study, draft, j, set(parts))]
+    if not fitting and not any(study.parts[p].name.casefold() in draft.said.casefold() for p in parts):
+        fitting, parts = [j for j in kind if _fits(study, draft, j, set())], []  # the part was only taken over
+    if draft.action == "connect":
+        return _plugged(study, draft, step, fitting, parts)
+    whole = [j for j in fitting if draft.count is None or out[j.id] in (None, draft.count)]
+    some = [j for j in fitting if draft.count and (out[j.id] or 0) > draft.count]
+    chosen, asked = _one_of(study, whole or some)
+    if chosen is None:
+        return step
+    doubt = "; ".join(filter(None, (step.doubt, asked)))
+    count = draft.count if not whole else None
+    renews = (chosen.id,) if draft.action == "apply" or draft.reuse == "renew" else ()
+    return evolve(step, releases=(chosen.id,), count=count, renews=renews, doubt=doubt)
+
+
+def _plugged(study: Study, draft: DraftStep, step: Step, fitting: list[Joint], parts: list[str]) -> Step:
+    """The plugs that are made: those of the parts named, so many as were counted."""
+    if not fitting or (not parts and not draft.count):
+        return step
+    count = draft.count or (1 if len(fitting) > 1 and not parts else len(fitting))
+    if len(fitting) > count:
+        chosen, asked = _one_of(study, fitting)
+        fitting = [chosen] if count == 1 and chosen is not None else []
+        if not fitting:
+            return evolve(step, doubt="; ".join(filter(None, (step.doubt, "which connectors?"))))
+        step = evolve(step, doubt="; ".join(filter(None, (step.doubt, asked))))
+    made = {j.id for j in fitting}
+    live = any(s.isolates_power and made & set(s.releases) for s in study.steps.values() if s.phase == "apart")
+    return evolve(step, releases=tuple(made), isolates_power=step.isolates_power or live)
+
+
+def _fits(study: Study, draft: DraftStep, joint: Joint, parts: set[str]) -> bool:
+    """Whether this joint is one that the words may mean."""
+    if draft.size and joint.size and draft.size != joint.size:
+        return False
+    if draft.length_mm and joint.length_mm and abs(draft.length_mm - joint.length_mm) > 0.05:
+        return False
+    if draft.drive not in ("", "unknown") and joint.drive and draft.drive != joint.drive:
+        return False
+    named = {study.parts[p].name.casefold() for p in parts}
+    own = joint.name.casefold()
+    return not parts or bool(parts & {*joint.holds, joint.into}) or any(n in own for n in named)
+
+
+def _one_of(study: Study, fitting: list[Joint]) -> tuple[Joint | None, str]:
+    """The one that is meant, and what to ask where that is not sure."""
+    if len(fitting) <= 1:
+        return (fitting[0] if fitting else None), ""
+    last = next((s.puts_in for s in reversed(study.steps.values()) if s.puts_in), ())
+    own = [j for j in fitting if set(last) & set(j.holds)]
+    if len(own) == 1:
+        return own[0], ""
+    chosen = (own or fitting)[-1]
+    return chosen, f"{study.name(chosen.id)}? {len(own or fitting)} groups fit"
