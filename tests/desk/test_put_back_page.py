@@ -68,7 +68,7 @@ def test_a_step_is_undone_and_another_taken_first_with_what_that_blocks(qtbot, w
     press(qtbot, page, KEY.Key_Return)
     assert page.steps.rows.cells[2][0][0] == "✓"
     assert page.steps.rows.cells[0][0][0] == "1"
-    page.fill.setFocus()
+    page.fill.picked.emit(page.plan.steps[0].key)
     qtbot.keyClick(page.fill, KEY.Key_Up)
     assert page.fill.at == page.plan.steps[1].key
 
@@ -81,6 +81,8 @@ def test_some_of_a_group_one_missing_and_a_part_left_out_by_keys(qtbot, window, 
     assert page.done.text().startswith("Log 3 of them")
     press(qtbot, page, KEY.Key_Escape, KEY.Key_3, KEY.Key_Return)
     assert "3 of 6 screws back" in page.closing.text()
+    assert page.now.text().endswith("plate 1"), "on with the next"
+    page.steps.picked.emit(page.plan.steps[0].key)
     assert page.row.groups[0][1] == 1, "one is still to go in"
     press(qtbot, page, KEY.Key_9, KEY.Key_Return)
     assert "1 are out, so 9 cannot go in" in window.notice.text.text()

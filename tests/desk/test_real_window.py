@@ -46,6 +46,14 @@ def test_a_teardown_of_thirty_mixed_sentences_is_spoken(screen, tmp_path):
     assert "spoken and recorded" in done.stdout
 
 
+def test_a_battery_is_replaced_and_the_screw_withheld_is_found(screen, tmp_path):
+    script = JOURNEY.with_name("closing_journey.py")
+    command = [sys.executable, str(script), str(tmp_path), str(tmp_path / "closing.oddbolt")]
+    done = subprocess.run(command, env=screen, capture_output=True, text=True, timeout=900)
+    assert done.returncode == 0, done.stderr
+    assert "closed knowing that everything is back" in done.stdout
+
+
 def test_the_program_opens_on_the_demo_and_ends_when_it_is_told_to(screen, tmp_path):
     homes = {f"XDG_{name}_HOME": str(tmp_path) for name in ("CONFIG", "DATA", "STATE")}
     command = [sys.executable, "-m", "oddbolt", "desk", "--demo"]

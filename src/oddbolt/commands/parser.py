@@ -133,6 +133,7 @@ def parser() -> Parser:
     load.description = "Make a study of an exported JSON; - reads standard input."
     writes(load, "the study to write", required=True)
     demo = add("demo", commands.demo, "Write a copy of the demo study.", study=False, as_json=False)
+    demo.add_argument("--put-back", action="store_true", help="its battery replaced and put back, but for one screw")
     writes(demo, "the study to write", required=True)
     warmup = add("warmup", bench.warmup, "When glue is soft and what must stay cool still is.", study=False)
     warmup.add_argument("study", type=Path, nargs="?", help="a study file; or give the layers with --in")

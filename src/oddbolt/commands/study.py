@@ -208,8 +208,9 @@ def import_json(options: argparse.Namespace) -> int:
 
 
 def demo(options: argparse.Namespace) -> int:
-    from oddbolt.demo import tide_logger
+    from oddbolt.demo import put_back, tide_logger
     from oddbolt.files.store import Store
 
-    Store.create(options.output, tide_logger.study(), tide_logger.pictures(), replace=options.replace).close()
+    which = put_back if options.put_back else tide_logger
+    Store.create(options.output, which.study(), which.pictures(), replace=options.replace).close()
     return 0

@@ -413,8 +413,16 @@ class PutBack(Page):
             self._show()
             return
         made = list(after.steps)[-1]
+        self._at = self._following(here)
         if self.session.edit(self.session.with_laps(after, (made,)), "put back"):
             self.logged.emit(after.steps[made].said)
+
+    def _following(self, here: BackStep) -> str:
+        """The step after this one that is not done, "" for the first of all that are not."""
+        assert self.plan is not None
+        keys = [s.key for s in self.plan.steps]
+        left = [s.key for s in self._left(ledger(self.session.study)) if s.key != here.key]
+        return next((k for k in left if keys.index(k) > keys.index(here.key)), "")
 
     def _leave_out(self, why: str) -> None:
         here = self._here()

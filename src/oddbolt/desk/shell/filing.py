@@ -52,6 +52,7 @@ class Filing:
             Action("new", "&New study …", "File", self.new, "Ctrl+N"),
             Action("open", "&Open study …", "File", self.open, "Ctrl+O"),
             Action("demo", "Open &demo study", "File", self.open_demo),
+            Action("back demo", "Open put-&back demo", "File", partial(self.open_demo, True)),
             Action("copy", "&Save copy …", "File", self.save_copy, "Ctrl+Shift+S", why_not=self.no_study),
             narration(
                 "log narration", "Log na&rration …", run=self.log_narration, keys="Ctrl+L", why_not=self.no_study
@@ -137,12 +138,12 @@ class Filing:
         if menu.isEmpty():
             menu.addAction("none yet").setEnabled(False)
 
-    def open_demo(self) -> None:
-        """Open a fresh copy of the demo study."""
+    def open_demo(self, put_back: bool = False) -> None:
+        """Open a fresh copy of the demo study, or of the one that was put back but for one screw."""
         store = self.session.store
         if store is not None and store.path.parent == data_folder() and store.path.name.startswith(DEMO):
             self.attempt(self.session.close)
-        self.attempt(lambda: self.session.open(fresh_demo()))
+        self.attempt(lambda: self.session.open(fresh_demo(put_back)))
 
     def save_copy(self) -> None:
         """Write a copy of the study under another name."""
@@ -234,13 +235,14 @@ class Filing:
         self.dialogs.ask_folder("Watch folder", self.page.photo_panel.watch)
 
 
-def fresh_demo() -> Path:
-    """A copy of the demo study that may be changed freely. An older copy is replaced, unless a window has it open."""
-    from oddbolt.demo import tide_logger
+def fresh_demo(back: bool = False) -> Path:
+    """A copy of a demo study that may be changed freely. An older copy is replaced, unless a window has it open."""
+    from oddbolt.demo import put_back, tide_logger
 
     names = (f"{DEMO}{ENDING}", *(f"{DEMO} {n}{ENDING}" for n in range(2, 99)))
     path = next(p for p in (data_folder() / name for name in names) if not (p.exists() and in_use(p)))
     for old in (path, path.with_name(path.name + "-wal"), path.with_name(path.name + "-shm")):
         old.unlink(missing_ok=True)
-    Store.create(path, tide_logger.study(), tide_logger.pictures()).close()
+    which = put_back if back else tide_logger
+    Store.create(path, which.study(), which.pictures()).close()
     return path
