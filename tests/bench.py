@@ -502,6 +502,52 @@ def bench_scan():
     print(f"  length within 0.15 mm: {near:.0%} (goal 95 %), half within {np.median(off):.2f} mm")
 
 
+def bench_putback():
+    """The plan of putting back, its gap, the ledger, a screw left over; how often the right place comes first."""
+    import numpy as np
+    from core.test_after_putting_back import random_device
+
+    from oddbolt.core.fasteners.parse_measurements import measured
+    from oddbolt.core.reassembly import ledger, left_over, plan_back
+    from oddbolt.core.reference.limits import outer_limits_mm
+    from oddbolt.core.reference.tables import thread_of
+    from oddbolt.core.study import Step, put
+
+    study = tide_logger.study()
+    battery = next(p.id for p in study.parts.values() if p.name == "Battery")
+    plan = plan_back(study, [battery])
+    row("plan back to the battery", timed(lambda: plan_back(study, [battery])), "at once", plan.sureness)
+    plan = plan_back(study)
+    row("plan of the whole demo, 65 steps", timed(lambda: plan_back(study), 1), "goal 10 s", plan.sureness)
+    ledgers = timed(lambda: ledger.__wrapped__(study), 20)
+    row("ledger", ledgers, "goal 20 ms")
+    seen = measured("od 1.58, length 4.1")
+    row("left over, first time", timed(lambda: left_over(evolve(study), seen), 5), "goal 20 ms")
+    row("  again", timed(lambda: left_over(study, seen), 20), "goal 20 ms")
+    r, first, three, total = np.random.default_rng(99), 0, 0, 1000
+    sums = []
+    for _ in range(total):
+        device = random_device(r, int(r.integers(3, 13)))
+        screws = [j for j in device.joints.values() for _ in range(j.count)]
+        lost = screws[r.integers(len(screws))]
+        for n, joint in enumerate(device.joints.values()):
+            made = joint.count - (joint.id == lost.id and r.random() > 0.08)
+            if made:
+                count = None if made == joint.count else made
+                device = put(device, Step(f"S{100 + n}", "fasten", phase="back", releases=(joint.id,), count=count))
+        od = r.uniform(*outer_limits_mm(thread_of(lost.thread))) + r.normal(0, 0.02)
+        text = f"od {od:.2f}, length {lost.length_mm + r.normal(0, 0.13):.2f}, driver {lost.size}"
+        places = left_over(device, measured(text)).places
+        rank = [p.joint for p in places].index(lost.id)
+        first, three = first + (rank == 0), three + (rank < 3)
+        sums += [(p.probability, p.joint == lost.id) for p in places]
+    print(f"  right place first {first / total:.1%} (goal 90 %), in three {three / total:.1%} (goal 99 %)")
+    for low, high in ((0.02, 0.2), (0.2, 0.5), (0.5, 0.8), (0.8, 0.95), (0.95, 1.01)):
+        inside = [ok for p, ok in sums if low <= p < high]
+        if inside:
+            print(f"  given {low:.0%} to {min(high, 1):.0%}: right {np.mean(inside):.0%} of {len(inside)}")
+
+
 def bench_tray():
     """Forty groups of screws laid out, with their look-alikes."""
     import numpy as np

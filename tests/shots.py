@@ -6,6 +6,7 @@ Look at every picture before it is committed.
 import os
 import sys
 import tempfile
+from functools import reduce
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -14,7 +15,8 @@ sys.path.insert(0, str(Path(__file__).parent))
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
-from oddbolt.demo import tide_logger
+from oddbolt.core.study import remove
+from oddbolt.demo import put_back, tide_logger
 from oddbolt.desk.shell.key_list import markdown
 from oddbolt.desk.shell.window import open_window
 from oddbolt.desk.state.settings import Settings
@@ -62,10 +64,8 @@ def main():
             "parts": ("Parts", "P29"),
             "reach": ("Reach", "P29"),
             "verdict": ("Verdict", "J20"),
-            "put-back": ("Put back", ""),
             "report": ("Report", ""),
             "reach-night": ("Reach", "P29"),
-            "open-night": ("Open", "Z2"),
         }
         for name, (title, selected) in views.items():
             window.use_theme(theme.NIGHT if name.endswith("night") else theme.DAY)
@@ -116,6 +116,22 @@ def main():
         settle(app, window)
         window.grab().save(str(FOLDER / "scan.png"))
         window.scans.left.emit()
+        back = Path(folder) / "put back.oddbolt"
+        study = put_back.study()
+        half = [s for s in study.steps.values() if s.phase == "back"][13:]
+        Store.create(back, reduce(remove, [s.id for s in half], study), put_back.pictures()).close()
+        window.filing.open_path(back)
+        page = next(p for p in window.pages if p.title == "Put back")
+        window.show_stage(page)
+        settle(app, window)
+        window.grab().save(str(FOLDER / "put-back.png"))
+        page.show_tab(1)
+        page.over.field.setText("length 4.1")
+        page.over.measure("length 4.1")
+        settle(app, window)
+        window.grab().save(str(FOLDER / "left-over.png"))
+        page.show_tab(0)
+        window.filing.open_path(path)
         window.filing.review_captions(Path(__file__).parent / "narration" / "drill.vtt")
         for _ in range(3):
             window.review.keep()

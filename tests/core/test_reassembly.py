@@ -258,6 +258,9 @@ def test_a_half_open_device_is_closed_from_where_it_stands():
         study = put(study, Step(f"S{10 - n}", "place", phase="back", releases=(f"J{n}",), puts_in=(f"P{n}",)))
     assert [s.step for s in plan_back(study).steps] == ["S2", "S1"]
     assert [s.step for s in plan_back(study, ["P3"]).steps] == ["S3", "S2", "S1"]
+    timed = put(study, Run("R1", "put back", laps=(Lap("S6", 9.0),)))
+    assert [s.step for s in plan_back(timed, from_start=True).steps] == ["S4", "S3", "S2", "S1"]
+    assert plan_back(timed, from_start=True).steps[0].seconds == 9.0
 
 
 # -- the ledger -----------------------------------------------------------------------------------------------

@@ -95,7 +95,8 @@ def mat(options: argparse.Namespace) -> int:
 
 
 def scan(options: argparse.Namespace) -> int:
-    from oddbolt.core.vision.match import matched, told
+    from oddbolt.core.reassembly import swaps
+    from oddbolt.core.vision.match import lying, matched, told
     from oddbolt.core.vision.printed import disc
     from oddbolt.core.vision.scan import by_known_disc
     from oddbolt.core.vision.scan import scan as look
@@ -107,10 +108,11 @@ def scan(options: argparse.Namespace) -> int:
         found, off = by_known_disc(found, disc(options.known))
         if not options.json:
             print(f"By the disc the printed 100 mm measure {found.ruler_mm:.1f} ± {2 * off:.1f} mm.")
-    match = None
+    match, odd = None, list[str]()
     if options.study is not None:
         study = load(options.study)
         match = matched(study, found, parts_named(study, [options.part]) if options.part else ())
+        odd = [s.sentence for s in swaps(study, lying(match))]
     if options.output is not None:
         from oddbolt.files.scan_drawing import write_scan
 
@@ -120,7 +122,7 @@ def scan(options: argparse.Namespace) -> int:
         return 0
     for warning in found.warnings:
         print(warning)
-    for line in told(found, match):
+    for line in (*told(found, match), *(f"{sentence[:1].upper()}{sentence[1:]}." for sentence in odd)):
         print(line)
     return 0
 

@@ -9,6 +9,7 @@ from collections.abc import Iterator, Sequence
 
 from attrs import frozen
 
+from oddbolt.core.reach.fastening import back_estimate
 from oddbolt.core.reach.motions import bench_seconds
 from oddbolt.core.reach.routes import Leg
 from oddbolt.core.reach.step_times import StepTime, step_times
@@ -68,8 +69,8 @@ def soaks(study: Study, legs: Sequence[Leg]) -> tuple[Soak, ...]:
 
 
 def way_back(study: Study, legs: Sequence[Leg]) -> tuple[Leg, ...]:
-    """The same steps undone, the last first. A step takes as long as its put-back was timed, else as long as taking it
-    apart (common practice, no source); softened glue needs no softening on the way back."""
+    """The same steps undone, the last first. A step takes as long as its put-back was timed, else what the motions of
+    fastening say at this bench's pace; softened glue needs no softening on the way back."""
     timed = _timed_back(study)
     out: list[Leg] = []
     tool, face, clock = "", legs[-1].face if legs else "", 0.0
@@ -79,7 +80,8 @@ def way_back(study: Study, legs: Sequence[Leg]) -> tuple[Leg, ...]:
             continue
         change, turn = bool(leg.tool) and leg.tool != tool, leg.face != face
         clock += change * bench_seconds("tool change") + turn * bench_seconds("turn over")
-        seconds = timed.get(frozenset(step.releases), StepTime(leg.seconds, "as taken apart"))
+        estimated = round(back_estimate(study, step.releases, (*step.takes_out, *step.opens)), 2)
+        seconds = timed.get(frozenset(step.releases), StepTime(estimated, "estimated"))
         out.append(Leg(leg.step, clock, seconds.seconds, seconds.basis, leg.tool, leg.face, change, turn, 0.0, 0.0))
         tool, face, clock = leg.tool or tool, leg.face, clock + seconds.seconds
     return tuple(out)

@@ -81,6 +81,5 @@ def _spread(study: Study, route: Route, back: Plan) -> tuple[float, float]:
 
 
 def step_minds(study: Study, step: BackStep) -> tuple[str, ...]:
-    """What to mind at a step of the plan: the cautions of the recorded step that still hold on the way back."""
-    held = cautions_along(study, [step.step]).get(step.step, ()) if step.step in study.steps else ()
-    return tuple(c.text for c in held)
+    """What somebody noted to mind at the recorded step that this one undoes."""
+    return study.steps[step.step].cautions if step.step in study.steps else ()

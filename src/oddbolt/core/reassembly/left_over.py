@@ -333,6 +333,8 @@ class Swap:
 def swaps(study: Study, lying: dict[str, int]) -> tuple[Swap, ...]:
     """What went where it does not belong, by how many screws of each group (joint id -> count) lie in the tray or on
     the mat, against how many the ledger says should: a group with one too few gave one to a group with one too many."""
+    if not any(step.phase == "back" for step in study.steps.values()):
+        return ()
     lines = {line.id: line for line in ledger(study).screws if line.tray is not None}
     over = {id: lying.get(id, 0) - (line.tray or 0) for id, line in lines.items()}
     out = []

@@ -8,7 +8,7 @@ other work. The best order is searched exactly, as for routes: least time over t
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from itertools import islice, pairwise, product
+from itertools import islice, product
 from math import prod
 
 from attrs import define, evolve, field, frozen
@@ -34,6 +34,8 @@ TOOL_CHANGE_WORTH_S = 60.0
 #: which facts count: also what was assumed, and what nobody stated is taken as the record shows it, since what is
 #: closed over by mistake must be opened again
 FACTS = "most"
+#: a plan of more steps is not searched: the record is turned round
+MOST_SEARCHED = 250
 #: the end of the key of work that is done before a part goes in
 BEFORE = "first"
 
@@ -65,7 +67,7 @@ class BackStep:
 @frozen
 class Plan:
     """The steps in order. ``proved`` says that no order is quicker; else none is quicker than ``bound_s``. ``left``
-    names what cannot go back as it was, or could not be planned."""
+    names what cannot go back as it was, or could not be planned; ``searched`` is whether orders were compared."""
 
     steps: tuple[BackStep, ...]
     seconds: float
@@ -75,12 +77,15 @@ class Plan:
     renew: tuple[str, ...]
     tools: tuple[str, ...]
     left: tuple[str, ...]
+    searched: bool = True
 
     @property
     def sureness(self) -> str:
         """What may be said of the order, in words."""
         if self.proved:
             return "proved, no order is quicker"
+        if not self.searched:
+            return "the record turned round, not searched"
         gap = f", at most {self.seconds / self.bound_s - 1:.1%} above the quickest" if self.bound_s > 0 else ""
         return f"the best order found in the time given{gap}"
 
@@ -112,27 +117,36 @@ def plan_back(
     replaced: Iterable[str] = (),
     fewest_tools: bool = False,
     stopped: Callable[[], bool] = lambda: False,
+    from_start: bool = False,
 ) -> Plan:
-    """The plan that puts back what is out now, or after the route to ``targets`` was taken from the closed device.
+    """The plan that puts back what is out now, or after the route to ``targets`` was taken from the closed device; with
+    ``from_start`` as if nothing had been put back yet, so that it stays the same while it is followed.
     ``replaced`` are parts for which a new one goes in; ``fewest_tools`` wishes for few tool changes rather than the
     least time.
 
     Where facts contradict each other the record is turned round instead, and that is told. Raises ReachError if
     nothing is out.
     """
-    chosen = _by_route(study, targets) if targets else _open_now(study)
+    apart = {id: step for id, step in study.steps.items() if step.phase == "apart"}
+    begun = evolve(study, steps=apart) if from_start else study
+    chosen = _by_route(study, targets) if targets else _open_now(begun)
     if not chosen:
         raise ReachError("Nothing is out: no recorded step took a part out that is not back.")
     new = set(replaced)
     items = _items(study, chosen, new)
     left: list[str] = []
-    needs = needs_of(study, FACTS)
-    fixed, choices = _precedence(needs, items)
+    fixed: set[tuple[int, int]] = set()
+    choices: dict[tuple[int, ...], list[int]] = {}
+    ways_in = 1
+    if len(items) <= MOST_SEARCHED:
+        needs = needs_of(study, FACTS)
+        fixed, choices = _precedence(needs, items)
+        ways_in = needs.choices
     best: tuple[list[Job], Order] | None = None
     whole, floors = True, list[float]()
     ways = prod(map(len, choices))
     tool_s = bench_seconds("tool change") + (TOOL_CHANGE_WORTH_S if fewest_tools else 0.0)
-    for way in islice(product(*choices), MOST_WAYS):
+    for way in islice(product(*choices), MOST_WAYS if len(items) <= MOST_SEARCHED else 0):
         lasts = zip(choices.values(), way, strict=True)
         edges = fixed | {(n, last) for before, last in lasts for n in before if n != last}
         found = _ordered(items, edges, tool_s, budget_s / min(ways, MOST_WAYS), stopped)
@@ -143,11 +157,11 @@ def plan_back(
         if best is None or found[1].seconds < best[1].seconds:
             best = found
     if best is None:
-        left.append("planned by turning the record round, because the facts contradict each other")
-        best = _turned_round(items, tool_s)
+        many = f"{len(items)} steps are too many to search"
+        why = many if len(items) > MOST_SEARCHED else "the facts contradict each other"
+        left.append(f"planned by turning the record round, because {why}")
         whole = False
-    jobs, order = best
-    steps = _timed(items, jobs, order)
+    steps = _timed(items, *best) if best else _turned_round(items)
     live = max((n for n, s in enumerate(steps) if study.steps[s.step].isolates_power and s.key == s.step), default=None)
     steps = [evolve(s, power=n == live) for n, s in enumerate(steps)]
     steps = _tested(steps)
@@ -157,10 +171,12 @@ def plan_back(
     renew = tuple(dict.fromkeys(r for s in steps for r in s.renew))
     tools = tuple(dict.fromkeys(s.tool for s in steps if s.tool))
     seconds = steps[-1].start_s + steps[-1].seconds
-    tried = ways <= MOST_WAYS and needs.choices <= 1
+    tried = ways <= MOST_WAYS and ways_in <= 1
     proved = whole and tried
     bound = seconds if proved else min(floors, default=0.0) if tried and not fewest_tools else 0.0
-    return Plan(tuple(steps), seconds, sum(s.idle_s for s in steps), proved, bound, renew, tools, tuple(left))
+    return Plan(
+        tuple(steps), seconds, sum(s.idle_s for s in steps), proved, bound, renew, tools, tuple(left), best is not None
+    )
 
 
 # -- what is to be done -------------------------------------------------------------------------------------
@@ -218,10 +234,14 @@ def _items(study: Study, chosen: Sequence[str], new: set[str]) -> list[_Item]:
     timed, bench = timed_back(study), pace(study)
     claimed: set[str] = set()
     laid = _laid_with(study, chosen)
+    taken_over: dict[str, list[str]] = {}
+    for j, at in laid.items():
+        taken_over.setdefault(at, []).append(j)
+    released_by = {j: id for id in reversed(chosen) for j in study.steps[id].releases}
     for id in chosen:
         step = study.steps[id]
         joints = tuple(j for j in step.releases if j not in claimed and laid.get(j, id) == id)
-        joints += tuple(j for j, at in laid.items() if at == id and j not in claimed and j not in joints)
+        joints += tuple(j for j in taken_over.get(id, ()) if j not in claimed and j not in joints)
         folded = tuple(p for p in step.opens if f"{p} folded" not in claimed)
         parts = tuple(p for p in step.takes_out if p not in claimed)
         claimed |= {*joints, *step.takes_out, *(f"{p} folded" for p in folded)}
@@ -249,7 +269,7 @@ def _items(study: Study, chosen: Sequence[str], new: set[str]) -> list[_Item]:
             item.needs.add(len(out) - 1)
             item.wait_for.add(len(out) - 1)
         item.renew = _renewed(study, joints, parts, new)
-        item.also = tuple(k for k in chosen if any(laid.get(j) == id for j in study.steps[k].releases))
+        item.also = tuple(dict.fromkeys(released_by[j] for j in taken_over.get(id, ())))
         out.append(item)
     return out
 
@@ -406,43 +426,47 @@ def _last_face(items: Sequence[_Item]) -> str:
     return items[-1].step.face
 
 
-def _turned_round(items: Sequence[_Item], tool_s: float) -> tuple[list[Job], Order]:
+def _turned_round(items: Sequence[_Item]) -> list[BackStep]:
     """The record turned round, each step right after the work before it."""
-    turned = [n for n in reversed(range(len(items))) if items[n].key == items[n].step.id]
-    places = [k for n in turned for k in (*sorted(items[n].needs), n)]
-    jobs = _jobs(items, set(pairwise(places)))
-    search = Ordering(jobs, tool_s, bench_seconds("turn over"), _faces(items)[_last_face(items)])
-    starts = search.starts(places, [0] * len(places))
-    end = starts[-1][1] + jobs[places[-1]].seconds
-    order = Order(tuple(places), tuple(s for _, s in starts), end, False, 0.0, (0,) * len(places))
-    return jobs, order
+    whole = [n for n in reversed(range(len(items))) if items[n].key == items[n].step.id]
+    places = [k for n in whole for k in (*sorted(items[n].needs), n)]
+    tool, face, at = "", _last_face(items), 0.0
+    ready: dict[int, float] = {}
+    out = []
+    for n in places:
+        item = items[n]
+        at += bench_seconds("tool change") * (item.tool not in ("", tool))
+        at += bench_seconds("turn over") * (item.step.face != face)
+        start = max([at, *(ready.get(k, 0.0) for k in item.wait_for)])
+        out.append(_placed(item, start, start - at))
+        tool, face, at = item.tool or tool, item.step.face, start + item.seconds
+        ready[n] = at + item.wait_s
+    return out
+
+
+def _placed(item: _Item, start: float, idle: float) -> BackStep:
+    return BackStep(
+        item.key,
+        item.step.id,
+        item.parts,
+        item.joints,
+        tuple(item.does),
+        item.tool,
+        item.step.face,
+        start,
+        item.seconds,
+        item.basis,
+        item.wait_s,
+        round(max(0.0, idle), 3),
+        item.renew,
+        folds=item.folds,
+    )
 
 
 def _timed(items: Sequence[_Item], jobs: list[Job], order: Order) -> list[BackStep]:
     search = Ordering(jobs, bench_seconds("tool change"), bench_seconds("turn over"), _faces(items)[_last_face(items)])
-    out = []
-    for n, (moved, start) in zip(order.jobs, search.starts(order.jobs, order.fetched), strict=True):
-        item = items[n]
-        idle = round(max(0.0, start - moved), 3)
-        out.append(
-            BackStep(
-                item.key,
-                item.step.id,
-                item.parts,
-                item.joints,
-                tuple(item.does),
-                item.tool,
-                item.step.face,
-                start,
-                item.seconds,
-                item.basis,
-                item.wait_s,
-                idle,
-                item.renew,
-                folds=item.folds,
-            )
-        )
-    return out
+    starts = search.starts(order.jobs, order.fetched)
+    return [_placed(items[n], start, start - moved) for n, (moved, start) in zip(order.jobs, starts, strict=True)]
 
 
 # -- what is told of it -------------------------------------------------------------------------------------

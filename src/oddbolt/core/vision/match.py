@@ -84,6 +84,11 @@ def matched(study: Study, scan: Scan, parts: Sequence[str] = ()) -> Match:
     )
 
 
+def lying(match: Match) -> dict[str, int]:
+    """How many screws of each group lie there."""
+    return dict(Counter(joint for _, joint in match.of if joint))
+
+
 def _stand_in(screw: Lying, joint: Joint) -> float:
     """How far off in length a screw is that could go where the group's belong, mm; 0 if it could not."""
     if joint.length_mm is None:

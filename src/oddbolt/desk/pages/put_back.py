@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from attrs import evolve
 from PySide6.QtCore import QEvent, QObject, QSize, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
@@ -146,6 +145,7 @@ class PutBack(Page):
         self.steps.widths(44, 640, 90, 200)
         self.steps.picked.connect(self._look_at)
         self.steps.setSortingEnabled(False)
+        self.steps.setMinimumHeight(170)
         for widget in (self.steps, self.fill, self.open_lines):
             widget.installEventFilter(self)
         card = QVBoxLayout()
@@ -314,11 +314,12 @@ class PutBack(Page):
         self.done.setText(some)
 
     def _show_photo(self, study: Study, here: BackStep | None) -> None:
-        """The photo taken at the same place on the way in, with its callouts."""
+        """The photo of the same place on the way in, with its callouts: of that step, else the last before it."""
         photo = None
         if here is not None:
-            own = [p for p in study.photos.values() if p.step == here.step]
-            photo = next((p for p in own if p.role == "before"), own[0] if own else None)
+            number = {id: n for n, id in enumerate(study.steps)}
+            before = [p for p in study.photos.values() if p.step and number[p.step] <= number[here.step]]
+            photo = max(before, key=lambda p: (number[p.step], p.role != "after"), default=None)
         self.photo.setVisible(photo is not None and not self._large)
         if photo is None:
             return
@@ -460,9 +461,8 @@ class PutBack(Page):
 def _planned(study: Study) -> Plan | str:
     """The plan as if nothing had been put back yet, so that it stays the same while it is followed; or why there is
     none."""
-    apart = {id: step for id, step in study.steps.items() if step.phase != "back"}
     try:
-        return plan_back(evolve(study, steps=apart))
+        return plan_back(study, from_start=True)
     except OddBoltError as error:
         return str(error)
 

@@ -14,11 +14,12 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from oddbolt.core.errors import OddBoltError, VisionError
 from oddbolt.core.fasteners.torque import tightening_order
+from oddbolt.core.reassembly import swaps
 from oddbolt.core.reference.quantities import quantity
 from oddbolt.core.study import FIGURES, change
 from oddbolt.core.study.formatting import plural
 from oddbolt.core.vision.mat import RULER_MM, Picture
-from oddbolt.core.vision.match import Match, entered, matched
+from oddbolt.core.vision.match import Match, entered, lying, matched
 from oddbolt.core.vision.measure import HOW, KINDS, Measure, measure, on_mat
 from oddbolt.core.vision.printed import disc
 from oddbolt.core.vision.scan import Scan, Seen, by_known_disc, corrected, reprinted, scan
@@ -247,10 +248,17 @@ class ScanPage(Page):
         cells = [self._cells(k) for k in range(len(found.groups))]
         group = found.things[self.chosen].group if 0 <= self.chosen < len(found.things) else -1
         self.table.refresh([str(k) for k in range(len(cells))], cells, set(), str(group) if group >= 0 else "")
-        self.sentence.setText(self.match.sentence if self.match else "The study has no screws yet.")
+        self.sentence.setText(self._held_against())
         self.minds.setText("\n".join(found.warnings))
         self._show_one()
         self.enter.setEnabled(bool(found.screws))
+
+    def _held_against(self) -> str:
+        """The screws found against those of the study; and, once putting back has begun, what went to a wrong place."""
+        if self.match is None:
+            return "The study has no screws yet."
+        odd = [f" {s.sentence[:1].upper()}{s.sentence[1:]}." for s in swaps(self.session.study, lying(self.match))]
+        return self.match.sentence + "".join(odd)
 
     def _spot(self, thing: Seen) -> Spot:
         assert self.scan is not None

@@ -28,6 +28,7 @@ from oddbolt.desk.pages.opening import Opening
 from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.pages.photos import PhotosPage
 from oddbolt.desk.pages.prepare import Prepare
+from oddbolt.desk.pages.put_back import PutBack
 from oddbolt.desk.pages.reach import ReachPage
 from oddbolt.desk.pages.review import ReviewPage
 from oddbolt.desk.pages.runs import RunsPage
@@ -206,12 +207,17 @@ class Window(QMainWindow):
             Action("about", "&About Odd Bolt", "Help", self.show_about),
         )
 
+    def _pedal(self, action: str) -> None:
+        """Do what a pedal asks for; the one that logs enters the step of the plan while Put back is in sight."""
+        back = isinstance(self.stack.currentWidget(), PutBack)
+        self.actions_.run("back done" if back and action == "log" else action)
+
     def _connect(self) -> None:
         self.rail.picked.connect(lambda n: self.show_stage(self.pages[n]))
         self.margin.sum_asked.connect(self.show_sum)
         self.photos.opened.connect(self.show_photo)
         self.reach.step_asked.connect(self.to_step)
-        self.pedals.asked.connect(self.actions_.run)
+        self.pedals.asked.connect(self._pedal)
         self.large.asked.connect(self.actions_.run)
         self.session.changed.connect(self._changed)
         self.session.opened.connect(self._opened)

@@ -101,6 +101,16 @@ class Writing:
                 self._card,
                 lambda: "" if self.reach.route else "There is no route yet; name a part on Reach.",
             ),
+            Sheet(
+                "job card",
+                "&Repair job card …",
+                "",
+                "job card",
+                (".pdf", ".html"),
+                self._job,
+                lambda: "" if self.reach.route else "There is no route yet; name the part to replace on Reach.",
+                "out and back on one sheet, both sides",
+            ),
             Sheet("strata", "&Strata …", "Ctrl+Shift+T", "strata", (".svg", ".png"), self._strata, none),
             Sheet(
                 "contact sheet",
@@ -189,6 +199,13 @@ class Writing:
 
         if self.reach.route is not None:
             write_card(path, self.session.study, self.reach.route)
+
+    def _job(self, path: Path) -> None:
+        from oddbolt.core.reassembly import repair_job
+        from oddbolt.files.job_card import write_job
+
+        if self.reach.route is not None:
+            write_job(path, self.session.study, repair_job(self.session.study, self.reach.route.targets))
 
     def _strata(self, path: Path) -> None:
         from oddbolt.desk.pages.reach_panels.strata_export import write_strata
