@@ -14,7 +14,10 @@ from hypothesis import strategies as st
 
 from oddbolt.core.narration import Memory, draft, read, shipped
 from oddbolt.core.narration.captions import Cue
+from oddbolt.core.narration.explain import explained
+from oddbolt.core.narration.recording import log
 from oddbolt.core.narration.understanding import LABELS, WHOLE, understood
+from oddbolt.core.study import Step, Study, put
 from oddbolt.files.captions import read_cues
 from oddbolt.listening import ListeningError, load
 from oddbolt.listening.network import weights
@@ -157,3 +160,16 @@ def test_narration_with_a_log_by_hand_is_read_nearly_as_well_as_by_rules(hears):
     n, wrong = evaluation.scores(hears)
     assert n["groups right"] >= 0.85 * n["groups"], wrong
     assert n["false"] <= 0.15 * n["steps"], wrong
+
+
+def test_a_step_can_be_asked_how_it_was_read(hears):
+    words, study, memory = hears, Study(), Memory()
+    for sentence in ("backed out four IP5 under the feet", "lift the cover off"):
+        reading, memory = read(sentence, memory, words)
+        study, _ = log(study, reading)
+    first = explained(study, "S1", words)
+    assert "“four”" in first
+    assert "the rules read the same" in first
+    assert explained(study, "S1", shipped()) == "Read by the rules alone: unscrew."
+    by_hand = put(study, Step("S9", "turn"))
+    assert "entered by hand" in explained(by_hand, "S9", words)

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout
 from oddbolt.core.fasteners.look_alikes import odd_ones
 from oddbolt.core.narration import Reading
 from oddbolt.core.narration.doubts import unsure_steps
+from oddbolt.core.narration.explain import explained
 from oddbolt.core.narration.read_back import read_back
 from oddbolt.core.narration.recording import memory_of
 from oddbolt.core.reach import step_times
@@ -104,9 +105,17 @@ class TakeApart(Page):
             steps("alternative", "&Add alternative", run=do.another_way, keys="Ctrl+Shift+Y"),
             steps("next unsure", "Ne&xt unsure reading", run=self.in_sight(do.next_unsure), keys="Ctrl+U"),
             steps("reading right", "Readin&g is right", run=self.in_sight(do.settle), keys="Ctrl+I"),
+            Action("how read", "&How was this read?", "Steps", self.explain, "Ctrl+Alt+R"),
             steps("remove steps", "Remo&ve chosen steps", run=do.remove),
             *self.photo_panel.actions_here(),
         )
+
+    def explain(self) -> None:
+        """Say how the sentence of the chosen step was read."""
+        study = self.session.study
+        step = step_of(study, self.session.selection) or next(reversed(study.steps), "")
+        told = explained(study, step, self.say.vocabulary) if step in study.steps else "There is no step yet."
+        self.session.tell(told)
 
     def _to_freeing(self) -> None:
         if self.step_actions.go_to_freeing():
