@@ -258,6 +258,10 @@ def test_a_half_open_device_is_closed_from_where_it_stands():
         study = put(study, Step(f"S{10 - n}", "place", phase="back", releases=(f"J{n}",), puts_in=(f"P{n}",)))
     assert [s.step for s in plan_back(study).steps] == ["S2", "S1"]
     assert [s.step for s in plan_back(study, ["P3"]).steps] == ["S3", "S2", "S1"]
+    some = put(study, Step("S8", "fasten", phase="back", releases=("J2",), count=1))
+    assert "start 1 cross PH00 by hand" in plan_back(some).steps[0].does, "one of two is in already"
+    without = left_out(study, plan_back(study).steps[0], "sold without it")
+    assert [s.step for s in plan_back(without).steps] == ["S1"]
     timed = put(study, Run("R1", "put back", laps=(Lap("S6", 9.0),)))
     assert [s.step for s in plan_back(timed, from_start=True).steps] == ["S4", "S3", "S2", "S1"]
     assert plan_back(timed, from_start=True).steps[0].seconds == 9.0

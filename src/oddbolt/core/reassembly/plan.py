@@ -7,7 +7,7 @@ other work. The best order is searched exactly, as for routes: least time over t
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from itertools import islice, product
 from math import prod
 
@@ -24,6 +24,7 @@ from oddbolt.core.reassembly.ledger import ledger
 from oddbolt.core.reassembly.work import Work, work_of_joint, work_of_part
 from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.study.model import Step, Study
+from oddbolt.core.study.tally import outstanding
 
 #: how long a plan is searched for, s
 BUDGET_S = 5.0
@@ -129,11 +130,16 @@ def plan_back(
     """
     apart = {id: step for id, step in study.steps.items() if step.phase == "apart"}
     begun = evolve(study, steps=apart) if from_start else study
-    chosen = _by_route(study, targets) if targets else _open_now(begun)
-    if not chosen:
-        raise ReachError("Nothing is out: no recorded step took a part out that is not back.")
+    still = None if targets else _open_now(begun)
+    if still is None:
+        chosen = _by_route(study, targets)
+    else:
+        steps_open = set(still.values())
+        chosen = [id for id in study.steps if id in steps_open]
     new = set(replaced)
-    items = _items(study, chosen, new)
+    items = _items(study, chosen, new, still, {} if targets else outstanding(begun))
+    if not items:
+        raise ReachError("Nothing is out: no recorded step took a part out that is not back.")
     left: list[str] = []
     fixed: set[tuple[int, int]] = set()
     choices: dict[tuple[int, ...], list[int]] = {}
@@ -195,10 +201,12 @@ def _by_route(study: Study, targets: Sequence[str]) -> list[str]:
         return [s.id for s in apart[: last + 1]]
 
 
-def _open_now(study: Study) -> list[str]:
-    """The recorded steps of which something is not back, in recorded order. A thing undone twice, without being back in
-    between, belongs to the first of these steps."""
-    still = {line.id for line in ledger(study).lines if line.open}
+def _open_now(study: Study) -> dict[str, str]:
+    """What is not back -> the recorded step that undid it: joints, parts, parts folded aside, the power. A thing undone
+    twice, without being back in between, belongs to the first of these steps."""
+    lines = ledger(study).lines
+    still = {line.id for line in lines if line.open}
+    closed = {line.id for line in lines} - still
     since: dict[str, str] = {}
     for step in study.steps.values():
         if step.phase == "apart":
@@ -215,8 +223,7 @@ def _open_now(study: Study) -> list[str]:
                 for thing, id in since.items()
                 if (id != step.does or thing in still) and not (step.isolates_power and thing.endswith(" power"))
             }
-    steps = set(since.values())
-    return [id for id in study.steps if id in steps]
+    return {thing: id for thing, id in since.items() if thing not in closed}
 
 
 def _undone(step: Step) -> Iterator[str]:
@@ -228,8 +235,17 @@ def _undone(step: Step) -> Iterator[str]:
         yield f"{step.id} power"
 
 
-def _items(study: Study, chosen: Sequence[str], new: set[str]) -> list[_Item]:
-    """The steps of the plan for these recorded steps: each thing once, the work before apart from the rest."""
+def _items(
+    study: Study,
+    chosen: Sequence[str],
+    new: set[str],
+    still: Mapping[str, str] | None,
+    counts: Mapping[str, int | None],
+) -> list[_Item]:
+    """The steps of the plan for these recorded steps: each thing once, the work before apart from the rest; only what
+    is ``still`` open, if that is given, and of a group made in part the ``counts`` that are out."""
+    made = {j: evolve(study.joints[j], count=n) for j, n in counts.items() if n and n != study.joints[j].count}
+    study = evolve(study, joints={**study.joints, **made}) if made else study
     out: list[_Item] = []
     timed, bench = timed_back(study), pace(study)
     claimed: set[str] = set()
@@ -245,7 +261,11 @@ def _items(study: Study, chosen: Sequence[str], new: set[str]) -> list[_Item]:
         folded = tuple(p for p in step.opens if f"{p} folded" not in claimed)
         parts = tuple(p for p in step.takes_out if p not in claimed)
         claimed |= {*joints, *step.takes_out, *(f"{p} folded" for p in folded)}
-        if not (joints or parts or folded or step.isolates_power):
+        if still is not None:
+            joints, parts = (tuple(t for t in things if t in still) for things in (joints, parts))
+            folded = tuple(p for p in folded if f"{p} folded" in still)
+        dead = step.isolates_power and not step.releases and not step.takes_out
+        if not (joints or parts or folded or dead):
             continue  # a softening, a wait, a turn: nothing to undo
         works = [w for p in parts for w in work_of_part(study, p, p in new or study.parts[p].reuse == "renew")]
         works += [w for j in joints for w in _named(study, j)]
