@@ -8,6 +8,8 @@ with the loss of Huber 1964 so that a shadow or a glint does not pull).
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 from attrs import frozen
 from numpy.typing import NDArray
@@ -39,7 +41,7 @@ CONE, CONE_SEEN_PX = "^", 1.0
 #: how long the cone usually is against the thread's diameter, how far that varies; it is taken if it leaves less
 #: than this share of what a chamfered tip leaves
 CONE_USUAL, CONE_SPREAD, CONE_BETTER = 1.0, 0.25, 0.82
-MOST_POINTS = 100
+MOST_POINTS = 72
 #: the sine of the steepest that a short screw lies on a wide head
 STEEPEST = 0.93
 #: what is not so many times as long as wide (variances) is tried along so many axes
@@ -220,28 +222,28 @@ def _support(sizes: Floats, shape: str, view: View, normals: Floats) -> list[Flo
     point, tip = (np.minimum(POINT * r, 0.3 * long), TIP * r) if shape == plain else (sizes[:, 8], 0.0)
     behind = np.maximum(long - point, 0.2 if shape == plain else 0.5)
     slope = np.minimum((big - tip) / np.maximum(long, 0.5), (big - THREADED * r) / behind)
-    sine = np.clip(slope / np.hypot(1, slope), -0.7, STEEPEST)[:, None, None]
+    slope = 0.0 * slope if plain == "headless" else slope
+    sine = np.clip(slope / np.hypot(1, slope), -0.7, STEEPEST)[:, None]
     cosine = np.sqrt(1 - sine * sine)
-    along = np.stack([np.cos(sizes[:, 6]), np.sin(sizes[:, 6])], axis=-1)[:, None]
-    across = np.stack([-along[..., 1], along[..., 0]], axis=-1)
-    out = []
-    for discs in _discs(sizes, shape, view.thinnest_mm):
-        s = np.stack([d[0] for d in discs], axis=1)[..., None]
-        radius = np.stack([d[1] for d in discs], axis=1)[..., None]
-        middle = sizes[:, None, 4:6] + s * cosine * along
-        h = (
-            big[:, None, None] * cosine - (long[:, None, None] - s) * sine
-            if shape != plain
-            else (r[:, None, None] * cosine + s * sine)
-        )
-        over = view.eye[2] - h
-        larger = 1 + h / over
-        seen = middle + (middle - view.eye[:2]) * (h / over)
-        upward = (middle - view.eye[:2]) * (view.eye[2] / over**2) * cosine - larger * sine * along
-        # a disc is seen as an ellipse with these half axes, as far as it is small against the camera's distance
-        half = np.hypot((larger * across) @ normals.T, upward @ normals.T)
-        out.append((seen @ normals.T + BLUNT * radius * half).max(axis=1))
-    return out
+    pieces = _discs(sizes, shape, view.thinnest_mm)
+    s = np.stack([d[0] for discs in pieces for d in discs], axis=1)
+    radius = np.stack([d[1] for discs in pieces for d in discs], axis=1)
+    turn = sizes[:, 6, None]
+    ax, ay = np.cos(turn), np.sin(turn)
+    h = big[:, None] * cosine - (long[:, None] - s) * sine
+    over = view.eye[2] - h
+    rise, larger = h / over, 1 + h / over
+    dx, dy = sizes[:, 4, None] + s * cosine * ax - view.eye[0], sizes[:, 5, None] + s * cosine * ay - view.eye[1]
+    nx, ny = normals[:, 0], normals[:, 1]
+    # a disc is seen as an ellipse with these half axes, as far as it is small against the camera's distance
+    lift = view.eye[2] / over**2 * cosine
+    ux, uy = dx * lift - larger * sine * ax, dy * lift - larger * sine * ay
+    across = (larger * -ay)[..., None] * nx + (larger * ax)[..., None] * ny
+    half = np.hypot(across, ux[..., None] * nx + uy[..., None] * ny)
+    seen_x, seen_y = view.eye[0] + dx * (1 + rise), view.eye[1] + dy * (1 + rise)
+    reach = seen_x[..., None] * nx + seen_y[..., None] * ny + BLUNT * radius[..., None] * half
+    ends = np.cumsum([0, *(len(discs) for discs in pieces)])
+    return [reach[:, a:b].max(axis=1) for a, b in pairwise(ends.tolist())]
 
 
 def silhouette(sizes: Floats, shape: str, view: View) -> list[Floats]:
