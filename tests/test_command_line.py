@@ -429,6 +429,7 @@ ANSWERS = [
     ["edge", "DEMO"],
     ["photos", "DEMO"],
     ["identify", "od 1.58, pitch .35"],
+    ["decode", "4R7", "--package", "0805"],
     ["screws", "DEMO"],
     ["screws", "DEMO", "--measured", "4", "4", "4", "6"],
     ["torque", "M2.5", "--typed", "13 N·m", "--holes", "0,0", "10,0", "10,10"],
@@ -578,6 +579,14 @@ def test_the_way_back_and_what_is_still_out(demo, capsys):
     assert "0 of 61 screws back, 13 connectors open" in out
     status, _, err = run(capsys, "putback", demo, "--target", "flux capacitor")
     assert (status, err.count("\n")) == (1, 1)
+
+
+def test_a_marking_is_decoded_or_said_to_be_none(capsys):
+    status, out, _ = run(capsys, "decode", "4R7", "--package", "0805")
+    assert status == 0
+    assert "resistor      4.7 Ω" in out
+    assert "is no marking" in run(capsys, "decode", "qwerty!")[1]
+    assert run(capsys, "decode", "4R7", "--package", "shoe box")[0] == 1
 
 
 def test_a_repair_job_on_one_sheet_a_screw_left_over_and_the_case_closed(demo, tmp_path, capsys):

@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import NoReturn
 
 from oddbolt import __version__
-from oddbolt.commands import bench, fasteners, integration, photos, reach, reassembly
+from oddbolt.commands import bench, components, fasteners, integration, photos, reach, reassembly
 from oddbolt.commands import study as commands
 from oddbolt.core.errors import sentence
 
@@ -161,6 +161,15 @@ def parser() -> Parser:
     camera.add_argument("folder", type=Path)
     camera.add_argument("--count", type=int, default=1, help="how many pictures")
     camera.add_argument("--every", type=float, default=5.0, metavar="SECONDS", help="how long between them")
+    said = add(
+        "decode", components.decode, "What a marking on a part says: every reading that is possible.", study=False
+    )
+    said.add_argument("marking", nargs="+", help="such as: 4R7, 104K, T2A, CR2032, IP67, yellow violet red gold")
+    said.add_argument(
+        "--package", default="", help="a chip size like 0805, or axial, radial, can, tantalum, coil, cell"
+    )
+    said.add_argument("--kind", default="", help="what the part is known to be, such as resistor")
+    said.add_argument("--most", type=int, default=5, help="how many readings at the most")
     identify = add("identify", fasteners.identify, "Which screw it is, from measurements.", study=False)
     identify.add_argument("measured", nargs="+", help="such as: od 1.58, pitch .35, length 4.1, driver PH00")
     identify.add_argument("--most", type=int, default=5, help="how many candidates at the most")
