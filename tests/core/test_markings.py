@@ -90,6 +90,7 @@ def test_three_figures_are_two_and_a_power_of_ten_in_the_units_of_their_kind(dig
         ("C0G", "", "capacitor", None, "30 ppm"),
         ("X2", "", "capacitor", None, "across the line"),
         ("470", "coil", "inductor", 47e-6, "47 µH"),
+        ("10µH", "", "inductor", 10e-6, "10 µH"),
         ("T3.15A", "", "fuse", 3.15, "time lag"),
         ("F 500mA L 250V", "", "fuse", 0.5, "low breaking capacity"),
         # IEC 60086 and IEC 61960, examples of designations

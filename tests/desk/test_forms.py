@@ -13,6 +13,7 @@ from oddbolt.core.study import change
 from oddbolt.core.study.model import KINDS
 from oddbolt.demo import tide_logger
 from oddbolt.desk.inspector.fields import FORMS, fields_of, has_form
+from oddbolt.desk.inspector.marking_box import MarkingBox
 from oddbolt.desk.inspector.typed_values import shown, typed
 from oddbolt.desk.widgets.inputs import LineField
 
@@ -134,3 +135,19 @@ def test_what_is_still_being_typed_goes_to_the_thing_it_was_typed_for(qtbot, win
     window.session.select("P29")
     assert "heavy" in window.notice.text.text()
     assert window.session.study.parts["P29"].mass_g == 74
+
+
+def test_a_marking_is_read_as_it_is_typed_and_kept_with_its_part(qtbot, window):
+    window.session.select("P29")
+    box = window.margin.findChild(MarkingBox)
+    qtbot.keyClicks(box.edit, "ICR18650")
+    assert "cell: lithium-ion, cobalt" in box.told.text()
+    qtbot.keyClick(box.edit, Qt.Key.Key_Return)
+    finding = list(window.session.study.findings.values())[-1]
+    assert finding.about == "P29"
+    assert finding.text.startswith("marked ICR18650: cell, lithium-ion")
+    box = window.margin.findChild(MarkingBox)
+    qtbot.keyClicks(box.edit, "qwerty!")
+    assert "Enter keeps it as it is" in box.told.text()
+    qtbot.keyClick(box.edit, Qt.Key.Key_Return)
+    assert list(window.session.study.findings.values())[-1].text == "marked qwerty!"

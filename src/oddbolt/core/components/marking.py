@@ -7,7 +7,7 @@ counts less. Values of resistors, capacitors and inductors that are in no prefer
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from functools import lru_cache
 from itertools import product
 from math import floor, log10
@@ -16,6 +16,7 @@ from attrs import evolve, frozen
 
 from oddbolt.core.errors import BenchError
 from oddbolt.core.reference.tables import table
+from oddbolt.core.study import Finding, Study, new_id, put
 
 #: what else a character may be on a worn or printed part, and what reading it so costs
 DOUBTFUL = {
@@ -79,6 +80,15 @@ def decode(text: str, package: str = "", kind: str = "") -> tuple[Marking, ...]:
     whole = sum(weight for weight, _ in found.values())
     ranked = sorted(found.values(), key=lambda row: -row[0])
     return tuple(evolve(one, probability=weight / whole) for weight, one in ranked)
+
+
+def kept(study: Study, part: str, text: str, found: Sequence[Marking]) -> Study:
+    """The study with a marking kept with a part: what is written, and its likeliest reading if that is more likely than
+    not."""
+    sure = found and found[0].probability > 0.5
+    said = f"marked {text}" + (f": {found[0].kind}, {found[0].words}" if sure else "")
+    value, unit = (found[0].value, found[0].unit) if sure else (None, "")
+    return put(study, Finding(new_id(study, "N"), "spec", said, part, value, unit if value is not None else ""))
 
 
 def _of_package(package: str) -> dict[str, float]:
@@ -263,7 +273,8 @@ def _capacitors(text: str) -> Found:
             one, odd = _passive(
                 "capacitor", value, "F", ", ".join(filter(None, said)), "letter as decimal point", IEC62
             )
-            yield one, odd * (0.4 if letter == "m" else 1.0)
+            henries = tolerance == "H" and "F" not in t  # the unit of a coil rather than a tolerance of 3 %
+            yield one, odd * (0.4 if letter == "m" else 0.05 if henries else 1.0)
     if m := re.fullmatch(r"(\d+(?:[.,]\d+)?)[/ ](\d+(?:\.\d)?) ?V", text):
         value = float(m[1].replace(",", ".")) * 1e-6
         yield _passive("capacitor", value, "F", f"electrolytic, {m[2]} V", "µF and volts", "common practice, no source")
@@ -291,7 +302,7 @@ def _inductors(text: str) -> Found:
     if (m := re.fullmatch(r"(\d{0,3})([RNnµ])(\d{0,2})H?([JKMN]?)", t)) and (m[1] or m[3]):
         value = float(f"{m[1] or 0}.{m[3] or 0}") * {"R": 1e-6, "N": 1e-9, "n": 1e-9, "µ": 1e-6}[m[2]]
         one, odd = _passive("inductor", value, "H", _tolerance(m[4]), "letter as decimal point", practice)
-        yield one, odd * 0.5
+        yield one, odd * (1.0 if "H" in t else 0.5)
 
 
 def _fuses(text: str) -> Found:

@@ -47,6 +47,7 @@ from oddbolt.desk.inspector.bulk_form import BulkForm, fit_together, holder
 from oddbolt.desk.inspector.descriptions import stretch_figures, sums_for, what_it_is
 from oddbolt.desk.inspector.fields import Field, fields_of, has_form, widget_for
 from oddbolt.desk.inspector.identify_box import IdentifyBox
+from oddbolt.desk.inspector.marking_box import MarkingBox
 from oddbolt.desk.inspector.typed_values import shown, typed, unknown_contents
 from oddbolt.desk.painters.pair import ScrewPair
 from oddbolt.desk.state.figures import Figures
@@ -258,6 +259,8 @@ class Margin(QScrollArea):
             box.addWidget(pick)
         if isinstance(thing, Part):
             self._build_question(box, thing)
+            box.addWidget(_head("What is marked on it"))
+            box.addWidget(MarkingBox(self.session, thing.id))
         if isinstance(thing, Part | Joint):
             self._build_facts(box, thing)
             self._build_findings(box)
