@@ -587,6 +587,7 @@ def test_a_marking_is_decoded_or_said_to_be_none(capsys):
     assert "resistor      4.7 Ω" in out
     assert "is no marking" in run(capsys, "decode", "qwerty!")[1]
     assert run(capsys, "decode", "4R7", "--package", "shoe box")[0] == 1
+    assert "one of: resistor" in run(capsys, "decode", "4R7", "--kind", "frog")[2]
 
 
 def test_a_repair_job_on_one_sheet_a_screw_left_over_and_the_case_closed(demo, tmp_path, capsys):

@@ -5,11 +5,15 @@ from __future__ import annotations
 import argparse
 
 from oddbolt.commands.loading import print_json
+from oddbolt.core.errors import BenchError
 
 
 def decode(options: argparse.Namespace) -> int:
     from oddbolt.core.components import decode as readings
+    from oddbolt.core.components.marking import ALSO, KINDS
 
+    if options.kind and options.kind.lower() not in (*KINDS, *ALSO):
+        raise BenchError(f"“{options.kind}” is no kind that a marking is known of; one of: {', '.join(KINDS)}.")
     typed = " ".join(options.marking)
     found = readings(typed, options.package, options.kind)[: max(1, options.most)]
     if options.json:

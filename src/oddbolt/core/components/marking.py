@@ -36,6 +36,12 @@ MISREAD, MOST_MISREAD, MOST_TRIED = 0.08, 2, 60
 #: how much a value counts that is in no preferred series, and a kind that was not asked for
 ODD_VALUE, OTHER_KIND = 0.12, 0.02
 LONGEST, SHORT = 40, 8
+#: the kinds of part that a marking may be of, and other words for them
+KINDS = (
+    *"resistor capacitor inductor fuse cell crystal diode transistor wire winding housing date".split(),
+    "rating plate",
+)
+ALSO = {"battery": "cell", "coil": "inductor", "choke": "inductor", "cover": "housing", "motor": "winding"}
 #: powers of ten of prefixes
 PREFIX = {"p": -12, "n": -9, "µ": -6, "u": -6, "m": -3, "": 0, "k": 3, "K": 3, "M": 6, "G": 9}
 CHIPS = re.compile(r"^(?:0?1005|0201|0402|0603|0805|1206|1210|1812|2010|2512|chip|smd)$", re.IGNORECASE)
@@ -67,7 +73,7 @@ def decode(text: str, package: str = "", kind: str = "") -> tuple[Marking, ...]:
         raise BenchError("Type the marking, like 4R7, 104K or T2A.")
     if len(typed) > LONGEST:
         raise BenchError(f"A marking of more than {LONGEST} characters is read line by line; type one line.")
-    likely = _of_package(package)
+    likely, kind = _of_package(package), ALSO.get(kind.lower(), kind.lower())
     found: dict[tuple[str, str], tuple[float, Marking]] = {}
     for variant, misread in _variants(typed):
         for rule in RULES:

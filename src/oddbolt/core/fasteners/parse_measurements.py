@@ -189,9 +189,8 @@ def _add(out: Measured, key: str, value: float, off: float | None) -> Measured:
             notes = (*notes, f"{LABELS[key]} {value:g} was taken as inches: {value * INCH_MM:.2f} mm")
             value, off = value * INCH_MM, (off or CARE[key] / INCH_MM) * INCH_MM
         else:
-            raise BenchError(
-                f"A {LABELS[key]} of {value:g} mm is outside the range of screws here ({low:g} to {high:g} mm)."
-            )
+            what = LABELS[key].capitalize()
+            raise BenchError(f"{what} of {value:g} mm is outside the range of screws here ({low:g} to {high:g} mm).")
     if key in out.figures and abs(out.figures[key].value - value) > 4 * (off or CARE[key]):
         raise BenchError(f"Two figures for the {LABELS[key]}: {out.figures[key].value:g} and {value:g} mm.")
     return evolve(out, figures={**out.figures, key: Reading(value, off or CARE[key])}, notes=notes)
