@@ -417,7 +417,7 @@ ANSWERS = [
     ["route", "DEMO", "--target", "battery", "--others", "1"],
     ["putback", "DEMO", "--target", "battery"],
     ["putback", "DEMO", "--renew", "battery"],
-    ["ledger", "DEMO", "--mass", "609.9 g"],
+    ["ledger", "DEMO", "--mass", "691.9 g"],
     ["leftover", "od 1.58, length 4.1", "--study", "DEMO"],
     ["missing", "DEMO", "Board screws"],
     ["align", "84x52", "left 0.3, right 0.1, top 0.2, bottom 0.2", "--fastener", "hinge=4,4"],
@@ -430,6 +430,7 @@ ANSWERS = [
     ["photos", "DEMO"],
     ["identify", "od 1.58, pitch .35"],
     ["decode", "4R7", "--package", "0805"],
+    ["mass", "DEMO"],
     ["screws", "DEMO"],
     ["screws", "DEMO", "--measured", "4", "4", "4", "6"],
     ["torque", "M2.5", "--typed", "13 N·m", "--holes", "0,0", "10,0", "10,10"],
@@ -590,6 +591,14 @@ def test_a_marking_is_decoded_or_said_to_be_none(capsys):
     assert "one of: resistor" in run(capsys, "decode", "4R7", "--kind", "frog")[2]
 
 
+def test_masses_are_added_up(demo, capsys):
+    status, out, _ = run(capsys, "mass", demo)
+    assert status == 0
+    assert out.startswith("! Core: 129.0 g are left")
+    assert "  Lid: adds up" in out
+    assert run(capsys, "mass", demo, "--step", "a lot")[0] == 1
+
+
 def test_a_repair_job_on_one_sheet_a_screw_left_over_and_the_case_closed(demo, tmp_path, capsys):
     card = tmp_path / "job.pdf"
     status, out, _ = run(capsys, "putback", demo, "--renew", "battery", "-o", card)
@@ -617,7 +626,7 @@ def test_a_repair_job_on_one_sheet_a_screw_left_over_and_the_case_closed(demo, t
     assert run(capsys, "align", "84x52", "left 0.3, right 0.1, top 0.2, bottom 0.2", "--fastener", "hinge")[0] == 1
     copy = tmp_path / "copy.oddbolt"
     copy.write_bytes(Path(demo).read_bytes())
-    status, out, _ = run(capsys, "ledger", copy, "--close", "--by", "somebody", "--mass", "609.9 g")
+    status, out, _ = run(capsys, "ledger", copy, "--close", "--by", "somebody", "--mass", "691.9 g")
     assert "2.1 g lighter than expected" in out
     assert "Closed by somebody" in out
     assert "8 of Lid screws" in run(capsys, "ledger", copy)[1]

@@ -11,9 +11,9 @@ from scipy.linalg import orthogonal_procrustes
 
 from oddbolt.core.errors import BenchError, ReachError
 from oddbolt.core.fasteners.parse_measurements import measured
+from oddbolt.core.fasteners.screw_mass import screw_mass_g
 from oddbolt.core.reassembly import aligned, ledger, left_over, mass_check, missing, readings, swaps
 from oddbolt.core.reassembly.closing import logged, reported_missing
-from oddbolt.core.reassembly.mass import screw_mass_g
 from oddbolt.core.reassembly.plan import plan_back
 from oddbolt.core.reference.limits import outer_limits_mm
 from oddbolt.core.reference.tables import thread_of

@@ -161,6 +161,8 @@ def parser() -> Parser:
     camera.add_argument("folder", type=Path)
     camera.add_argument("--count", type=int, default=1, help="how many pictures")
     camera.add_argument("--every", type=float, default=5.0, metavar="SECONDS", help="how long between them")
+    masses = add("mass", components.mass, "Whether the masses of a device and its modules add up.")
+    masses.add_argument("--step", default="0.1 g", help="the step of the scale")
     said = add(
         "decode", components.decode, "What a marking on a part says: every reading that is possible.", study=False
     )

@@ -21,7 +21,7 @@ from oddbolt.demo.tide_opening import opening
 #: What a newcomer is shown first: the odd one among the board screws.
 SHOWN_FIRST = "J17"
 DEVICE = Device(
-    "Tide logger", "Ondrel", "T4", "twin sensor", "T4-000417", 612.0, "rounded 134 x 92 r 14", 38.0, "front"
+    "Tide logger", "Ondrel", "T4", "twin sensor", "T4-000417", 694.0, "rounded 134 x 92 r 14", 38.0, "front"
 )
 
 # id, name, inside, kind, priority, reuse rule, mass g
@@ -29,7 +29,7 @@ PARTS = """
 P1|Rubber feet||trim||inspect|6
 P2|Base hatch||cover|||14
 P3|Hatch seal|P2|seal||renew|1
-P4|Lid||module|||118
+P4|Lid||module|||126
 P5|Lid seal|P4|seal||renew|3
 P6|Lid shell|P4|cover|||62
 P7|Window|P4|glass|||18
@@ -62,7 +62,7 @@ P33|Data port|P32|port|||4
 P34|Port seal|P32|seal||renew|1
 P36|Vent membrane|P15|membrane||renew|
 P37|Liquid sticker|P15|label|||
-P38|Sensor head||module|||96
+P38|Sensor head||module|||100
 P39|Sensor collar|P38|cover|||31
 P40|Collar seal|P38|seal||renew|2
 P41|Sensor board|P38|board|||12
