@@ -10,10 +10,18 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from oddbolt.core.errors import ReachError
-from oddbolt.core.reach import bench_seconds, reach_of_all, route_to, step_times
+from oddbolt.core.reach import bench_seconds, parts, reach_of_all, route_to, step_times
 from oddbolt.core.study import Fact, Joint, Part, Step, put, renumber
 
 PLUG = "connector"
+
+
+@pytest.fixture(autouse=True, scope="module")
+def time_enough():
+    """On a busy machine the tenth of a second that a part is given may end before a proof: here it does not."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(parts, "ORDER_BUDGET_S", 60.0)
+        yield
 
 
 def anything(seed, most_steps=7):
