@@ -35,6 +35,10 @@ TOOL_CHANGE_WORTH_S = 60.0
 #: which facts count: also what was assumed, and what nobody stated is taken as the record shows it, since what is
 #: closed over by mistake must be opened again
 FACTS = "most"
+#: what is said where covers are not taken over to the joints of what they cover
+ONLY_STATED = (
+    "a cover is taken to lie only over what was stated, since more would contradict the record; look before you close"
+)
 #: a plan of more steps is not searched: the record is turned round
 MOST_SEARCHED = 250
 #: the end of the key of work that is done before a part goes in
@@ -141,32 +145,21 @@ def plan_back(
     if not items:
         raise ReachError("Nothing is out: no recorded step took a part out that is not back.")
     left: list[str] = []
-    fixed: set[tuple[int, int]] = set()
-    choices: dict[tuple[int, ...], list[int]] = {}
-    ways_in = 1
+    tool_s = bench_seconds("tool change") + (TOOL_CHANGE_WORTH_S if fewest_tools else 0.0)
+    best, whole, floors = None, False, list[float]()
     if len(items) <= MOST_SEARCHED:
         needs = needs_of(study, FACTS)
-        fixed, choices = _precedence(needs, items)
-        ways_in = needs.choices
-    best: tuple[list[Job], Order] | None = None
-    whole, floors = True, list[float]()
-    ways = prod(map(len, choices))
-    tool_s = bench_seconds("tool change") + (TOOL_CHANGE_WORTH_S if fewest_tools else 0.0)
-    for way in islice(product(*choices), MOST_WAYS if len(items) <= MOST_SEARCHED else 0):
-        lasts = zip(choices.values(), way, strict=True)
-        edges = fixed | {(n, last) for before, last in lasts for n in before if n != last}
-        found = _ordered(items, edges, tool_s, budget_s / min(ways, MOST_WAYS), stopped)
-        if found is None:
-            continue
-        whole = whole and found[1].proved
-        floors.append(found[1].seconds if found[1].proved else found[1].bound_s)
-        if best is None or found[1].seconds < best[1].seconds:
-            best = found
+        for covers in (True, False):  # what is taken over from covers may contradict what was seen
+            fixed, choices = _precedence(needs, items, covers)
+            best, whole, floors = _best(items, fixed, choices, tool_s, budget_s, stopped)
+            if best is not None:
+                left += [] if covers else [ONLY_STATED]
+                break
+        whole = whole and needs.choices <= 1
     if best is None:
         many = f"{len(items)} steps are too many to search"
         why = many if len(items) > MOST_SEARCHED else "the facts contradict each other"
         left.append(f"planned by turning the record round, because {why}")
-        whole = False
     steps = _timed(items, *best) if best else _turned_round(items)
     live = max((n for n, s in enumerate(steps) if study.steps[s.step].isolates_power and s.key == s.step), default=None)
     steps = [evolve(s, power=n == live) for n, s in enumerate(steps)]
@@ -177,11 +170,9 @@ def plan_back(
     renew = tuple(dict.fromkeys(r for s in steps for r in s.renew))
     tools = tuple(dict.fromkeys(s.tool for s in steps if s.tool))
     seconds = steps[-1].start_s + steps[-1].seconds
-    tried = ways <= MOST_WAYS and ways_in <= 1
-    proved = whole and tried
-    bound = seconds if proved else min(floors, default=0.0) if tried and not fewest_tools else 0.0
+    bound = seconds if whole else min(floors, default=0.0) if not fewest_tools else 0.0
     return Plan(
-        tuple(steps), seconds, sum(s.idle_s for s in steps), proved, bound, renew, tools, tuple(left), best is not None
+        tuple(steps), seconds, sum(s.idle_s for s in steps), whole, bound, renew, tools, tuple(left), best is not None
     )
 
 
@@ -334,12 +325,40 @@ def _renewed(study: Study, joints: Sequence[str], parts: Sequence[str], new: set
 # -- in which order -----------------------------------------------------------------------------------------
 
 
-def _precedence(needs: Needs, items: Sequence[_Item]) -> tuple[set[tuple[int, int]], dict[tuple[int, ...], list[int]]]:
+def _best(
+    items: Sequence[_Item],
+    fixed: set[tuple[int, int]],
+    choices: dict[tuple[int, ...], list[int]],
+    tool_s: float,
+    budget_s: float,
+    stopped: Callable[[], bool],
+) -> tuple[tuple[list[Job], Order] | None, bool, list[float]]:
+    """The best order over the choices, whether it is proved, and times that no order of each choice beats; none where
+    every choice forms a circle."""
+    ways = prod(map(len, choices))
+    best: tuple[list[Job], Order] | None = None
+    whole, floors = ways <= MOST_WAYS, list[float]()
+    for way in islice(product(*choices), MOST_WAYS):
+        lasts = zip(choices.values(), way, strict=True)
+        edges = fixed | {(n, last) for before, last in lasts for n in before if n != last}
+        found = _ordered(items, edges, tool_s, budget_s / min(ways, MOST_WAYS), stopped)
+        if found is None:
+            continue
+        whole = whole and found[1].proved
+        floors.append(found[1].seconds if found[1].proved else found[1].bound_s)
+        if best is None or found[1].seconds < best[1].seconds:
+            best = found
+    return best, whole and best is not None, floors if ways <= MOST_WAYS else []
+
+
+def _precedence(
+    needs: Needs, items: Sequence[_Item], covers: bool = True
+) -> tuple[set[tuple[int, int]], dict[tuple[int, ...], list[int]]]:
     """The pairs (earlier, later) by place in ``items`` that every order keeps, and what leaves a choice: group -> what
     comes before the last of that group.
 
     What had to be done before a step on the way in comes after it on the way back; where any of several did, one of
-    those done is enough: whichever of them is done last.
+    those done is enough: whichever of them is done last. ``covers``: with our own rules about covers and modules.
     """
     whole = {n: item for n, item in enumerate(items) if item.key == item.step.id}
     place = {id: n for n, item in whole.items() for id in item.also} | {i.step.id: n for n, i in whole.items()}
@@ -358,7 +377,8 @@ def _precedence(needs: Needs, items: Sequence[_Item]) -> tuple[set[tuple[int, in
                 fixed.add((n, later[0]))
             elif later:
                 choices.setdefault(tuple(later), []).append(n)
-    for n, later in (*_under_covers(needs, items, place), *_within_modules(needs.study, items)):
+    ours = (*_under_covers(needs, items, place), *_within_modules(needs.study, items)) if covers else ()
+    for n, later in ours:
         if len(later) == 1:
             fixed.add((n, later[0]))
         elif n not in choices.setdefault(tuple(later), []):
