@@ -1,6 +1,7 @@
 """Every main job without a window: what it prints, what it writes, and its exit status."""
 
 import configparser
+import csv
 import json
 import os
 import resource
@@ -408,6 +409,20 @@ def test_screws_trays_and_torques_are_told(demo, tmp_path, capsys):
     assert "is not a torque" in capsys.readouterr().err
 
 
+def test_the_bill_of_materials_is_listed_and_written(demo, tmp_path, capsys):
+    status, out, _ = run(capsys, "bom", demo)
+    assert status == 0
+    assert "      1 Hatch seal (seal)  1.0 g  renew" in out
+    assert out.endswith("53 parts, 61 screws of 14 kinds.\n")
+    assert run(capsys, "bom", demo, "-o", tmp_path / "bill.csv")[0] == 0
+    with (tmp_path / "bill.csv").open(newline="") as file:
+        rows = list(csv.DictReader(file))
+    assert sum(int(row["count"]) for row in rows) == 53 + 61
+    assert next(row["held by"] for row in rows if row["name"] == "Window") == "Window glue"
+    assert "does not end in .csv" in run(capsys, "bom", demo, "-o", tmp_path / "bill.xls")[2]
+    assert run(capsys, "export", demo, "--table", "bill", "-o", "-")[1].startswith("level,name,kind")
+
+
 ANSWERS = [
     ["draft", "tests/narration/tide-logger.srt"],
     ["draft", "tests/narration/radio-beacon.vtt"],
@@ -431,6 +446,7 @@ ANSWERS = [
     ["identify", "od 1.58, pitch .35"],
     ["decode", "4R7", "--package", "0805"],
     ["mass", "DEMO"],
+    ["bom", "DEMO"],
     ["screws", "DEMO"],
     ["screws", "DEMO", "--measured", "4", "4", "4", "6"],
     ["torque", "M2.5", "--typed", "13 N·m", "--holes", "0,0", "10,0", "10,10"],

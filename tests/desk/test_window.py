@@ -350,6 +350,8 @@ def test_reports_and_exports_are_written_or_answered(window, asked, tmp_path):
     assert "cannot be written" in window.notice.text.text()
     window.writing.export_to(tmp_path / "s.json")
     assert json.loads((tmp_path / "s.json").read_text())["device"]["maker"] == "Ondrel"
+    window.writing.export_to(tmp_path / "bill", "Bill of materials, CSV (*.csv)")
+    assert "Hatch seal,seal,1" in (tmp_path / "bill.csv").read_text()
     asked += [tmp_path / "s.json", tmp_path / "again"]
     window.filing.import_json()
     assert window.session.store.path.name == "again.oddbolt"

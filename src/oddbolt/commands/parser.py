@@ -126,7 +126,7 @@ def parser() -> Parser:
     export = add("export", commands.export, "Export a study as JSON, or one of its tables as CSV.", as_json=False)
     writes(export, "FILE.json or FILE.csv; - for standard output", required=True)
     export.add_argument(
-        "--table", choices=("steps", "parts", "joints"), help="which table a CSV holds; steps if not given"
+        "--table", choices=("steps", "parts", "joints", "bill"), help="which table a CSV holds; steps if not given"
     )
     load = add("import", commands.import_json, "Make a study of an exported JSON.", study=False, as_json=False)
     load.add_argument("file", type=Path)
@@ -163,6 +163,8 @@ def parser() -> Parser:
     camera.add_argument("--every", type=float, default=5.0, metavar="SECONDS", help="how long between them")
     masses = add("mass", components.mass, "Whether the masses of a device and its modules add up.")
     masses.add_argument("--step", default="0.1 g", help="the step of the scale")
+    bom = add("bom", components.bom, "The bill of materials: parts as they carry each other, and screws by kind.")
+    writes(bom, "write it as FILE.csv instead; - for standard output")
     said = add(
         "decode", components.decode, "What a marking on a part says: every reading that is possible.", study=False
     )

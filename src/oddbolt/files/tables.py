@@ -7,11 +7,18 @@ import io
 import re
 from collections.abc import Sequence
 
+from oddbolt.core.components import bill_of_materials
 from oddbolt.core.reach import reach_of_all, step_times
 from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.study import Study
 
-TABLES = ("steps", "parts", "joints")
+#: the tables, and what they are called where one is chosen
+TABLES = {
+    "steps": "Table of steps",
+    "parts": "Table of parts",
+    "joints": "Table of joints",
+    "bill": "Bill of materials",
+}
 #: what begins a formula, full-width signs included; spaces and unseen characters before it do not hide it
 FORMULA = ("=", "+", "-", "@", "|", "%", "＝", "＋", "－", "＠")
 _UNSEEN = re.compile(r"^[\s\x00-\x1f\u00a0\u200b-\u200f\u2028-\u202e\u2060\ufeff]+")
@@ -19,7 +26,7 @@ _UNSEEN = re.compile(r"^[\s\x00-\x1f\u00a0\u200b-\u200f\u2028-\u202e\u2060\ufeff
 
 def rows(study: Study, table: str) -> list[list[str]]:
     """A table with its heading row."""
-    return {"steps": _steps, "parts": _parts, "joints": _joints}[table](study)
+    return {"steps": _steps, "parts": _parts, "joints": _joints, "bill": _bill}[table](study)
 
 
 def csv_text(study: Study, table: str) -> str:
@@ -190,5 +197,44 @@ def _joints(study: Study) -> list[list[str]]:
             j.note,
         ]
         for j in study.joints.values()
+    ]
+    return out
+
+
+def _bill(study: Study) -> list[list[str]]:
+    out = [
+        [
+            "level",
+            "name",
+            "kind",
+            "count",
+            "marks",
+            "each_g",
+            "mass_g",
+            "mass is",
+            "held by",
+            "holds",
+            "reuse",
+            "variant",
+            "ids",
+        ]
+    ]
+    out += [
+        [
+            str(line.level),
+            line.name,
+            line.kind,
+            "" if line.count is None else str(line.count),
+            "; ".join(line.marks),
+            _number(line.each_g),
+            _number(line.sum_g),
+            line.basis,
+            "; ".join(line.held),
+            "; ".join(line.holds),
+            line.reuse,
+            line.variant,
+            " ".join(line.ids),
+        ]
+        for line in bill_of_materials(study)
     ]
     return out

@@ -122,12 +122,14 @@ def _line(study: Study, id: str, inside: dict[str, list[str]], step_g: float) ->
 
 def _carried(study: Study, id: str, inside: dict[str, list[str]], weighed: list[float], missing: list[str]) -> None:
     """The masses of what a module carries, a module in it as a whole where it was weighed."""
-    for child in inside.get(id, ()):
+    waiting = list(reversed(inside.get(id, ())))
+    while waiting:
+        child = waiting.pop()
         mass = study.parts[child].mass_g
         if mass is not None:
             weighed.append(mass)
         elif child in inside:
-            _carried(study, child, inside, weighed, missing)
+            waiting += reversed(inside[child])
         else:
             missing.append(child)
 

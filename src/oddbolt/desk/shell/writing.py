@@ -228,14 +228,14 @@ class Writing:
 
     def export(self) -> None:
         """Ask where to export the study as JSON, or one of its tables as CSV."""
-        kinds = ";;".join(["Whole study, JSON (*.json)", *(f"Table of {t}, CSV (*.csv)" for t in TABLES)])
+        kinds = ";;".join(["Whole study, JSON (*.json)", *(f"{named}, CSV (*.csv)" for named in TABLES.values())])
         store = self.session.store
         stem = store.path.stem if store else "study"
         self.filing.dialogs.ask_save("Export", f"{stem}.json", kinds, self.export_to)
 
     def export_to(self, path: Path, kind: str = "") -> None:
         """Write the whole study as JSON or a table as CSV, by the ending typed, else by the kind chosen."""
-        table = next((t for t in TABLES if f"of {t}," in kind), "steps")
+        table = next((table for table, named in TABLES.items() if kind.startswith(named)), "steps")
         study = self.session.study
 
         def write() -> None:
