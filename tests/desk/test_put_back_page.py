@@ -114,6 +114,8 @@ def test_a_screw_left_over_is_measured_placed_and_kept(qtbot, window):
     assert "If one of Board screws is missing" in over.about.text()
     over.keep.click()
     assert "1 screw left over" in page.closing.text()
+    over.measure("od 4.9, length 20")
+    assert over.table.rows.index(0, 1).data() == "no recorded group"
     over.measure("nonsense")
     assert not over.keep.isEnabled()
 

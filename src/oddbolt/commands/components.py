@@ -12,6 +12,7 @@ from oddbolt.files.text import STANDARD, write_text
 def decode(options: argparse.Namespace) -> int:
     from oddbolt.core.components import decode as readings
     from oddbolt.core.components.marking import ALSO, KINDS
+    from oddbolt.core.study.formatting import chance
 
     if options.kind and options.kind.lower() not in (*KINDS, *ALSO):
         raise BenchError(f"“{options.kind}” is no kind that a marking is known of; one of: {', '.join(KINDS)}.")
@@ -37,7 +38,7 @@ def decode(options: argparse.Namespace) -> int:
         print(f"“{typed}” is no marking of the tables.")
     for one in found:
         otherwise = f", read as {one.read_as}" if one.read_as else ""
-        print(f"{one.probability:5.0%}  {one.kind:<13} {one.words}  ({one.rule}; {one.source}{otherwise})")
+        print(f"{chance(one.probability):>5}  {one.kind:<13} {one.words}  ({one.rule}; {one.source}{otherwise})")
     return 0
 
 

@@ -16,6 +16,7 @@ if TYPE_CHECKING:
 def identify(options: argparse.Namespace) -> int:
     from oddbolt.core.fasteners.identify import identify as rank
     from oddbolt.core.fasteners.parse_measurements import measured
+    from oddbolt.core.study.formatting import chance
 
     found = rank(measured(" ".join(options.measured)), max(1, options.most))
     if options.json:
@@ -51,7 +52,7 @@ def identify(options: argparse.Namespace) -> int:
     for note in (*found.notes, *filter(None, (found.trouble,))):
         print(note)
     for c in found.candidates:
-        print(f"{c.probability:4.0%}  {c.label}")
+        print(f"{chance(c.probability):>4}  {c.label}")
         for mark, said in (("+", c.speaks_for), ("−", c.speaks_against)):
             if said:
                 print(f"      {mark} {'; '.join(said)}")

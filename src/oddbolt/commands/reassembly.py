@@ -174,7 +174,7 @@ def _closed(options: argparse.Namespace) -> Study:
 def leftover(options: argparse.Namespace) -> int:
     from oddbolt.core.fasteners.parse_measurements import measured
     from oddbolt.core.reassembly import left_over
-    from oddbolt.core.study.formatting import duration, plural
+    from oddbolt.core.study.formatting import chance, duration, plural
 
     study = load(options.study)
     found = left_over(study, measured(" ".join(options.measured)))
@@ -191,15 +191,19 @@ def leftover(options: argparse.Namespace) -> int:
             }
             for p in found.places
         ]
-        print_json({"places": rows, "best": found.best})
+        print_json({"places": rows, "none": round(found.none, 4), "best": found.best})
         return 0
+    if found.strange:
+        print(f"{chance(found.none):>5}  no recorded group")
     for place in found.places:
         if place.probability < 0.005:
             break
         deep = ""
         if place.steps is not None and place.seconds is not None:
             deep = f"; {plural(place.steps, 'step')}, {duration(place.seconds)} down"
-        print(f"{place.probability:5.0%}  {study.name(place.joint):<34} {', '.join(place.why)}{deep}")
+        print(f"{chance(place.probability):>5}  {study.name(place.joint):<34} {', '.join(place.why)}{deep}")
+    if not found.strange and found.none >= 0.005:
+        print(f"{chance(found.none):>5}  no recorded group")
     print(found.best)
     return 0
 

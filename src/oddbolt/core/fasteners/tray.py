@@ -9,6 +9,8 @@ how far it may be from the best.
 
 from __future__ import annotations
 
+from math import ceil
+
 import numpy as np
 from attrs import frozen
 from numpy.typing import NDArray
@@ -68,7 +70,7 @@ class TrayPlan:
     @property
     def sentence(self) -> str:
         """How good the plan is, in words."""
-        proof = "no better plan exists" if self.gap < 1e-9 else f"at most {self.gap:.0%} from the best"
+        proof = "no better plan exists" if self.gap < 1e-9 else f"at most {ceil(self.gap * 1000) / 10:g}% from the best"
         near = f"; {plural(len(self.beside), 'pair')} of look-alikes beside each other" if self.beside else ""
         return f"{plural(sum(bool(j) for j in self.of), 'group')} in {self.tray.count} compartments, {proof}{near}."
 

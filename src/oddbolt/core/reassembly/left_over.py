@@ -36,6 +36,9 @@ SPAN = {"length": 12.0, "head": 5.0, "od": 2.5, "pitch": 0.5}
 SLIP = 1e-3
 #: a driver that is not the group's
 OTHER_DRIVE, OTHER_SIZE = 0.003, 0.01
+#: how likely, beforehand, it is of no recorded group: from another device, or one nobody noted; a screw that the ledger
+#: counts as out is 1 (common practice, no source). Any driver and any size of it are then as likely
+STRANGE, ANY_DRIVE, ANY_SIZE = 0.05, 1 / 8, 1 / 4
 #: names of parts near which a loose screw does harm
 HARMFUL = ("battery", "cell", "accumulator", "magnet", "speaker", "motor")
 
@@ -55,15 +58,17 @@ class Place:
 
 @frozen
 class LeftOver:
-    """Places, the likeliest first, and the one look or measurement that would decide best."""
+    """Places, the likeliest first, and the one look or measurement that would decide best. ``none`` is how probable it
+    is that the screw is of no recorded group; with the places' it adds up to 1."""
 
     places: tuple[Place, ...]
+    none: float
     best: str
 
     @property
-    def sentence(self) -> str:
-        """The likeliest place and what to do next, in words."""
-        return self.best
+    def strange(self) -> bool:
+        """Whether no recorded group is as likely as none of them."""
+        return self.none > self.places[0].probability
 
 
 def left_over(study: Study, seen: Measured) -> LeftOver:
@@ -77,7 +82,9 @@ def left_over(study: Study, seen: Measured) -> LeftOver:
     if not prior.any():
         raise ReachError("No group of this study lacks a screw, and none was put back yet.")
     weight = prior * np.array([_likely(j, seen) for j in groups])
-    chance = weight / weight.sum()
+    strange = STRANGE * _strange(seen)
+    chance = weight / (weight.sum() + strange)
+    none = 1.0 - float(chance.sum())
     order = np.argsort(-chance, kind="stable")
     places = []
     for n in order.tolist():
@@ -92,7 +99,11 @@ def left_over(study: Study, seen: Measured) -> LeftOver:
                 depth and depth[1],
             )
         )
-    return LeftOver(tuple(places), _next(study, groups, chance, seen, places))
+    if none > places[0].probability:
+        best = _of_none(study.name(places[0].joint), places[0], none)
+    else:
+        best = _next(study, groups, chance, seen, places)
+    return LeftOver(tuple(places), none, best)
 
 
 def _lacking(line: Line) -> float:
@@ -119,6 +130,30 @@ def _likely(joint: Joint, seen: Measured) -> float:
         if joint.drive == drive and size and joint.size and joint.size != size:
             total *= OTHER_SIZE
     return total
+
+
+def _strange(seen: Measured) -> float:
+    """How likely these measurements are of any screw whatever."""
+    total = 1.0
+    for key in seen.figures:
+        total *= 1 / SPAN.get(key, 1.0)
+    drive, size = seen.driver
+    return total * (ANY_DRIVE if drive else 1.0) * (ANY_SIZE if size else 1.0)
+
+
+def _against(place: Place) -> str:
+    """What was measured that does not fit the group there; empty if all of it fits."""
+    return "; ".join(why for why in place.why if why.endswith(" off") or why.startswith("takes"))
+
+
+def _of_none(name: str, nearest: Place, none: float) -> str:
+    sure = "fits no" if none > 0.9 else "hardly fits any"
+    off = _against(nearest)
+    near = f" Nearest: {name}" + (f" ({off})" if off else "")
+    return (
+        f"It {sure} recorded group: measure it again, see whether a group is recorded wrongly or not at all,"
+        f" or whether it is from another device.{near}."
+    )
 
 
 def _known(joint: Joint, key: str) -> tuple[float, float] | None:
@@ -179,8 +214,12 @@ def _next(study: Study, groups: Sequence[Joint], chance: Floats, seen: Measured,
     """The one look or measurement that would decide best, as a sentence."""
     first = places[0]
     name = study.name(first.joint)
+    against = _against(first)
+    if first.probability > 0.5 and against:
+        return f"Most likely {name}, but not by every figure ({against}): measure that again before it goes in there."
     if first.probability > 0.97:
-        return f"It belongs to {name}" + (f", {_deep(first)}." if first.steps is not None else ".")
+        though = "; all of them are counted as back, so count the holes there" if first.out == 0 else ""
+        return f"It belongs to {name}" + (f", {_deep(first)}" if first.steps is not None else "") + f"{though}."
     gains = {key: _gain(groups, chance, key) for key in ("length", "od", "head", "pitch") if key not in seen.figures}
     if not seen.driver[0]:
         gains["driver"] = _driver_gain(groups, chance)

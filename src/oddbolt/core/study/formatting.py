@@ -46,3 +46,10 @@ def the(name: str) -> str:
 def plural(count: int, noun: str) -> str:
     """ "1 step", "3 steps" """
     return f"{count} {noun}" if count == 1 else f"{count} {noun}{'es' if noun.endswith(('s', 'x', 'ch')) else 's'}"
+
+
+def chance(share: float) -> str:
+    """A probability, 0 to 1, as a percentage: “76%”; what is not certain is never told as 100% or 0%."""
+    if 0.995 <= share < 1:
+        return ">99%"
+    return "<1%" if 0 < share < 0.005 else f"{share:.0%}"

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from oddbolt.core.errors import BenchError
 from oddbolt.core.fasteners.parse_measurements import measured
+from oddbolt.core.study.formatting import chance
 from oddbolt.desk.state.session import Session
 from oddbolt.desk.widgets.inputs import TypedLine
 from oddbolt.desk.widgets.labels import Label
@@ -73,10 +74,10 @@ class IdentifyBox(QWidget):
 def candidates_in_words(found: Identified, between: str = "\n") -> str:
     """The leading candidates, what troubles, and what to measure next."""
     if between != "\n":
-        leading = [f"{c.probability:.0%}  {c.label}" for c in found.candidates[:2]]
+        leading = [f"{chance(c.probability)}  {c.label}" for c in found.candidates[:2]]
         return between.join([*filter(None, (found.trouble,)), *leading, found.advice.split(" (")[0].rstrip(".")])
     lines = [*found.notes, *filter(None, (found.trouble,))]
-    lines += [f"{c.probability:.0%}  {c.label}" for c in found.candidates[:SHOWN]]
+    lines += [f"{chance(c.probability)}  {c.label}" for c in found.candidates[:SHOWN]]
     against = found.candidates[0].speaks_against if found.candidates else ()
     lines += [f"but {said}" for said in against[:1]]
     return between.join([*lines, *filter(None, (found.advice,))])

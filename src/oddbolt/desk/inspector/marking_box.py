@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from oddbolt.core.components import Marking, decode
 from oddbolt.core.components.marking import kept
 from oddbolt.core.errors import BenchError
+from oddbolt.core.study.formatting import chance
 from oddbolt.desk.state.session import Session
 from oddbolt.desk.widgets.inputs import TypedLine
 from oddbolt.desk.widgets.labels import Label
@@ -45,7 +46,7 @@ class MarkingBox(QWidget):
             return
         try:
             found = self._readings()[:SHOWN]
-            lines = [f"{m.probability:.0%}  {m.kind}: {m.words}" for m in found]
+            lines = [f"{chance(m.probability)}  {m.kind}: {m.words}" for m in found]
         except BenchError as error:
             lines = [str(error)]
         self.told.setText("\n".join(lines) or "No marking of the tables; Enter keeps it as it is.")

@@ -8,12 +8,14 @@ from oddbolt.core.errors import OddBoltError
 from oddbolt.core.fasteners.parse_measurements import measured
 from oddbolt.core.reassembly import LeftOver, left_over, missing
 from oddbolt.core.study import Finding, Study, new_id, put
-from oddbolt.core.study.formatting import duration, plural
+from oddbolt.core.study.formatting import chance, duration, plural
 from oddbolt.desk.state.session import Session
 from oddbolt.desk.widgets.inputs import LineField
 from oddbolt.desk.widgets.labels import Label
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
+#: what no row is of
+NOTHING = "-"
 ASK = "Measure the screw that lies there and type it: od 1.58, length 4.1, driver PH00. A scan on the mat does it too."
 
 
@@ -71,8 +73,16 @@ class LeftOverPanel(QWidget):
         for p in places:
             deep = "" if p.steps is None or p.seconds is None else f"{plural(p.steps, 'step')}, {duration(p.seconds)}"
             why = ", ".join(p.why)
-            cells.append([(f"{p.probability:.0%}", p.probability), (study.name(p.joint), ""), (why, why), (deep, "")])
-        self.table.refresh([p.joint for p in places], cells, {p.joint for p in places[:1]}, self.session.selection)
+            cells.append([(chance(p.probability), p.probability), (study.name(p.joint), ""), (why, why), (deep, "")])
+        ids = [p.joint for p in places]
+        strange = self.found is not None and self.found.strange
+        if self.found and self.found.none >= 0.005:
+            cells.insert(
+                0 if strange else len(cells),
+                [(chance(self.found.none), self.found.none), ("no recorded group", ""), ("", ""), ("", "")],
+            )
+            ids.insert(0 if strange else len(ids), "")
+        self.table.refresh(ids, cells, set(ids[:1]), self.session.selection or NOTHING)
         self.keep.setEnabled(self.found is not None)
         self._tell(study, self.session.selection)
 
@@ -99,6 +109,7 @@ class LeftOverPanel(QWidget):
         if self.found is None:
             return
         study = self.session.study
-        text = f"screw, {self._typed.strip()}; most likely {study.name(self.found.places[0].joint)}"
+        likely = "of no recorded group" if self.found.strange else study.name(self.found.places[0].joint)
+        text = f"screw, {self._typed.strip()}; most likely {likely}"
         if self.session.edit(put(study, Finding(new_id(study, "N"), "left over", text)), "keep a screw left over"):
             self.session.tell("Kept: the case is not closed as long as this finding stands.")
