@@ -128,7 +128,8 @@ def _sentence(
     said = [f"{found} of {wanted}"]
     odd = Counter((round(screws[n].length_mm, 1), study.joints[j].length_mm or 0.0) for n, j in swapped)
     for (there, belongs), count in odd.most_common(TOLD):
-        said.append(f"{'one' if count == 1 else count} {there:.1f} where a {belongs:g} belongs")
+        many = f"one of {there:.1f} mm" if count == 1 else f"{count} of {there:.1f} mm"
+        said.append(f"{many} where {belongs:g} mm belong{'s' if count == 1 else ''}")
     gone = sorted(((left, joint) for joint, left in free.items() if left), reverse=True)
     said += [f"{left} missing: {study.name(joint)}" for left, joint in gone[:TOLD]]
     if gone[TOLD:]:
