@@ -7,6 +7,7 @@ import re
 from attrs import evolve
 
 from oddbolt.core.narration.draft import DraftStep
+from oddbolt.core.narration.memory import singular
 from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.study import Joint, Step, Study, put
 from oddbolt.core.study.tally import outstanding
@@ -20,6 +21,15 @@ MAKES = {
 }
 
 
+CLIPS = frozenset({"clip"})
+CLIPPED = re.compile(r"\b(clip|snap|click)(s|p?ped|ed)?\b", re.IGNORECASE)
+NEW = re.compile(r"\b(new|fresh|replacement)\b", re.IGNORECASE)
+#: what is asked where an act makes nothing of what is out
+ASKED = {"fasten": "which screws?", "connect": "which connector?", "press": "what was pressed on?"}
+#: so many of a group now, the others later
+LATER = re.compile(
+    r"\b(others?|rest|remaining)\b.*\b(after|later|afterwards|once|when|until|then|last)\b", re.IGNORECASE
+)
 #: what holds a part as soon as it sits
 SEATS = frozenset({"magnet", "press fit"})
 
@@ -37,49 +47,99 @@ def enter_back(study: Study, draft: DraftStep, step: Step, parts: list[str]) -> 
     return put(study, step), step.id
 
 
+def out_part(study: Study, name: str) -> str:
+    """The one part that is out, or held by what is undone, whose name holds all these words ("the shield": the shield
+    plate); "" if there is none, or more than one."""
+    words = {singular(word) for word in name.casefold().split()}
+    out, gone = outstanding(study), _gone(study)
+    held = {p for j in out for p in study.joints[j].holds}
+    fitting = [p for p in study.parts if p in {*gone, *held} and words <= {*_words(study.parts[p].name)}]
+    same = [p for p in fitting if words == {*_words(study.parts[p].name)}]
+    kept = same or ([p for p in fitting if p in held and p in gone] if len(fitting) > 1 else fitting)
+    return kept[0] if len(kept) == 1 else ""
+
+
+def _gone(study: Study) -> dict[str, None]:
+    """The parts that are out now."""
+    gone: dict[str, None] = {}
+    for step in study.steps.values():
+        gone |= dict.fromkeys(step.takes_out)
+        for part in step.puts_in:
+            gone.pop(part, None)
+    return gone
+
+
+def _in_place(study: Study, part: str) -> bool:
+    """Whether the record says that a part is where it belongs: something holds it, and nothing of that is undone, nor
+    was it, or what carries it, taken out or folded aside."""
+    if not any(part in joint.holds for joint in study.joints.values()):
+        return False
+    loose = {*_gone(study), *(p for j in outstanding(study) for p in study.joints[j].holds)}
+    loose.update(p for step in study.steps.values() for p in step.opens)
+    return not loose & {part, *study.carriers(part)}
+
+
+def _words(name: str) -> list[str]:
+    return [singular(word) for word in name.casefold().split()]
+
+
 def _placed(study: Study, draft: DraftStep, step: Step, parts: tuple[str, ...]) -> Step:
     """Parts set in: glue, magnets and press fits that hold them are made with them. A new part counts as renewed."""
-    kinds = SEATS | ids_where("glue")
+    kinds = SEATS | ids_where("glue") | (CLIPS if CLIPPED.search(draft.said) else frozenset())
     out = outstanding(study)
     seats = tuple(j for j in out if study.joints[j].kind in kinds and set(parts) & set(study.joints[j].holds))
     glued = tuple(j for j in seats if study.joints[j].kind in ids_where("glue") and study.joints[j].reuse != "reuse")
-    new = parts if re.search(r"\bnew\b", draft.said, re.IGNORECASE) else ()
+    new = parts if NEW.search(draft.said) else ()
+    for part in parts:
+        if _in_place(study, part):
+            step = _asked(step, f"{study.name(part)} is not out")
     return evolve(step, puts_in=parts, releases=seats, renews=(*new, *glued))
 
 
 def _made(study: Study, draft: DraftStep, step: Step, parts: list[str]) -> Step:
     out = outstanding(study)
     kind = [study.joints[j] for j in out if study.joints[j].kind in MAKES[draft.action]]
-    fitting = [j for j in kind if _fits(study, draft, j, set(parts))]
+    said = draft.said.casefold()
+    named = [j for j in kind if j.name and j.name.casefold() in said and _fits(study, draft, j, set())]
+    fitting = named or [j for j in kind if _fits(study, draft, j, set(parts))]
+    if not fitting and draft.size and draft.size.casefold() not in draft.said.casefold():
+        draft = evolve(draft, size="", drive="")  # taken over from the screws before, not said
+        fitting = [j for j in kind if _fits(study, draft, j, set(parts))]
     if not fitting and not any(study.parts[p].name.casefold() in draft.said.casefold() for p in parts):
         fitting, parts = [j for j in kind if _fits(study, draft, j, set())], []  # the part was only taken over
     if draft.action == "connect":
-        return _plugged(study, draft, step, fitting, parts)
+        return _plugged(study, draft, step, fitting, bool(parts or named))
     whole = [j for j in fitting if draft.count is None or out[j.id] in (None, draft.count)]
     some = [j for j in fitting if draft.count and (out[j.id] or 0) > draft.count]
     chosen, asked = _one_of(study, whole or some)
     if chosen is None:
-        return step
+        return _asked(step, ASKED.get(draft.action, ""))
+    if LATER.search(draft.said):
+        asked = "; ".join(filter(None, (asked, "how many are in, and how many are for later?")))
     doubt = "; ".join(filter(None, (step.doubt, asked)))
     count = draft.count if not whole else None
     renews = (chosen.id,) if draft.action == "apply" or draft.reuse == "renew" else ()
     return evolve(step, releases=(chosen.id,), count=count, renews=renews, doubt=doubt)
 
 
-def _plugged(study: Study, draft: DraftStep, step: Step, fitting: list[Joint], parts: list[str]) -> Step:
-    """The plugs that are made: those of the parts named, so many as were counted."""
-    if not fitting or (not parts and not draft.count):
-        return step
-    count = draft.count or (1 if len(fitting) > 1 and not parts else len(fitting))
+def _plugged(study: Study, draft: DraftStep, step: Step, fitting: list[Joint], named: bool) -> Step:
+    """The plugs that are made: those named, or of the parts named, so many as were counted."""
+    if not fitting or (not named and not draft.count):
+        return _asked(step, ASKED["connect"])
+    count = draft.count or (1 if len(fitting) > 1 and not named else len(fitting))
     if len(fitting) > count:
         chosen, asked = _one_of(study, fitting)
         fitting = [chosen] if count == 1 and chosen is not None else []
         if not fitting:
-            return evolve(step, doubt="; ".join(filter(None, (step.doubt, "which connectors?"))))
+            return _asked(step, "which connectors?")
         step = evolve(step, doubt="; ".join(filter(None, (step.doubt, asked))))
     made = {j.id for j in fitting}
     live = any(s.isolates_power and made & set(s.releases) for s in study.steps.values() if s.phase == "apart")
     return evolve(step, releases=tuple(made), isolates_power=step.isolates_power or live)
+
+
+def _asked(step: Step, question: str) -> Step:
+    return evolve(step, doubt="; ".join(filter(None, (step.doubt, question))))
 
 
 def _fits(study: Study, draft: DraftStep, joint: Joint, parts: set[str]) -> bool:

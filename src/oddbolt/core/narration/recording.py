@@ -10,7 +10,7 @@ from rapidfuzz import fuzz
 
 from oddbolt.core.narration.draft import DraftLog, DraftNote, DraftStep, Reading, evolve
 from oddbolt.core.narration.memory import CELLS, Memory, singular
-from oddbolt.core.narration.putting_back import enter_back
+from oddbolt.core.narration.putting_back import enter_back, out_part
 from oddbolt.core.reference.joint_kinds import ids_where, joint_kinds, kind_undone_by
 from oddbolt.core.study import Fact, Finding, Joint, Lap, Part, Run, Step, Study, new_id, put
 
@@ -160,8 +160,12 @@ def _part(study: Study, name: str, **fields: Any) -> tuple[Study, str]:
 def _enter(study: Study, draft: DraftStep) -> tuple[Study, str]:
     fields = {"variant": draft.variant} if draft.variant else {}
     parts: list[str] = []
-    if draft.action not in NAMELESS:
+    back = draft.phase == "put back" or draft.action in BACK
+    if draft.action not in NAMELESS and not (back and draft.action != "place"):
         for name in draft.parts:
+            if back and (short := out_part(study, name)):
+                parts.append(short)
+                continue
             study, part = _part(study, _instance(study, draft, name), **fields)
             parts.append(part)
     step = Step(
@@ -171,7 +175,7 @@ def _enter(study: Study, draft: DraftStep) -> tuple[Study, str]:
         tool=_tool(draft),
         isolates_power=draft.isolates_power or _cuts_power(draft),
         destroys=(draft.action == "cut" and draft.joint not in ids_where("glue")) or draft.action == "drill",
-        phase="back" if draft.phase == "put back" or draft.action in BACK else "apart",
+        phase="back" if back else "apart",
         note=draft.note or ("loosened only, stays in" if draft.action == "loosen" else ""),
         doubt=draft.unsure(),
         face=next(reversed(study.steps.values())).face if study.steps else "front",
@@ -179,7 +183,7 @@ def _enter(study: Study, draft: DraftStep) -> tuple[Study, str]:
     if draft.action in BESIDE:
         return _enter_beside(study, draft, step)
     if step.phase == "back":
-        known = [id for name in draft.parts if (id := find_part(study, name))]
+        known = [id for name in draft.parts if (id := out_part(study, name) or find_part(study, name))]
         return enter_back(study, draft, step, known)
     joints: list[str] = []
     if draft.action == "pry" or (draft.action == "take out" and not draft.joint):
