@@ -73,3 +73,38 @@ def test_a_part_that_never_came_out_is_asked(apart):
     _, step = entered(apart, ("place", {"parts": ("pressure cell",), "said": "the pressure cell is in"}))
     assert step.doubt == "Pressure cell is not out"
     assert not entered(apart, ("place", {"parts": ("radio board",), "said": "radio board in"}))[1].doubt
+
+
+def test_a_part_that_nobody_spoke_of_before_is_asked_and_a_slot_is_made_with_its_card(apart):
+    _, step = entered(apart, ("place", {"parts": ("spring",), "said": "spring in"}))
+    assert step.doubt == "Spring never came out"
+    study, step = entered(apart, ("place", {"parts": ("memory card",), "said": "memory card back in"}))
+    assert (made(study, step), step.doubt) == (["Memory card slot"], "")
+    study, step = entered(apart, ("place", {"parts": ("main PCB",), "said": "main PCB in"}))
+    assert (study.name(step.puts_in[0]), step.doubt) == ("Main board", "")
+    bare = evolve(apart, steps={})
+    assert not entered(bare, ("place", {"parts": ("spring",), "said": "spring in"}))[1].doubt  # nothing was told
+
+
+def test_connectors_of_a_part_are_made_together_only_if_that_was_said(apart):
+    said = {"joint": "connector", "parts": ("radio board",)}
+    study, step = entered(apart, ("connect", said | {"said": "plugged the radio board in"}))
+    assert step.doubt == f"all {len(step.releases)} connectors?"
+    study, step = entered(apart, ("connect", said | {"said": "the radio board plug is back"}))
+    assert (made(study, step), step.doubt) == (["Radio plug"], "")
+    study, step = entered(apart, ("connect", said | {"said": "all radio board connectors are back"}))
+    assert len(step.releases) > 1
+    assert not step.doubt
+    said = {"joint": "connector", "parts": ("battery lead",), "said": "battery lead on"}
+    study, step = entered(apart, ("connect", said))
+    assert made(study, step) == ["Battery plug"]
+
+
+def test_undoing_what_is_undone_is_asked_while_things_go_back(apart):
+    ribbon = DraftStep("disconnect", joint="connector", parts=("key ribbon",), said="key ribbon, flip the latch down")
+    reading = Reading("", steps=(ribbon,), cautions=(), findings=(), renew=())
+    after, (id,) = log(apart, reading)
+    assert not after.steps[id].doubt
+    going_back, _ = entered(apart, ("place", {"parts": ("battery",), "said": "battery in"}))
+    after, (id,) = log(going_back, reading)
+    assert "Key ribbon is undone already: is it back?" in after.steps[id].doubt

@@ -86,7 +86,8 @@ def test_settled_is_resistances_in_series():
 )
 def test_heat_in_is_heat_kept_and_nothing_overshoots(stack, faces):
     run = warm([made(m, mm) for m, mm in stack], faces, 1800.0)
-    assert run.heat_in_j_m2 == pytest.approx(run.heat_kept_j_m2, rel=1e-6, abs=1e-3)
+    # a thin foil keeps little of the megajoules that pass through it: a part in ten million of those
+    assert run.heat_in_j_m2 == pytest.approx(run.heat_kept_j_m2, rel=1e-6, abs=0.1)
     assert np.all(np.diff(run.bond_c) > -0.01 * np.ptp(run.bond_c) - 0.01)
     if not faces.flux:
         assert run.surface_c.max() <= faces.outside_c + 0.5

@@ -10,7 +10,7 @@ from rapidfuzz import fuzz
 
 from oddbolt.core.narration.draft import DraftLog, DraftNote, DraftStep, Reading, evolve
 from oddbolt.core.narration.memory import CELLS, Memory, singular
-from oddbolt.core.narration.putting_back import enter_back, out_part
+from oddbolt.core.narration.putting_back import enter_back, out_part, undone_already
 from oddbolt.core.reference.joint_kinds import ids_where, joint_kinds, kind_undone_by
 from oddbolt.core.study import Fact, Finding, Joint, Lap, Part, Run, Step, Study, new_id, put
 
@@ -185,6 +185,7 @@ def _enter(study: Study, draft: DraftStep) -> tuple[Study, str]:
     if step.phase == "back":
         known = [id for name in draft.parts if (id := out_part(study, name) or find_part(study, name))]
         return enter_back(study, draft, step, known)
+    step = evolve(step, doubt="; ".join(filter(None, (step.doubt, undone_already(study, draft)))))
     joints: list[str] = []
     if draft.action == "pry" or (draft.action == "take out" and not draft.joint):
         joints = _softened(study, parts)
