@@ -6,6 +6,7 @@ from attrs import evolve
 from oddbolt.core.narration.draft import DraftStep, Reading
 from oddbolt.core.narration.recording import log
 from oddbolt.core.reassembly import ledger
+from oddbolt.core.study import put
 from oddbolt.core.study.tally import outstanding
 from oddbolt.demo import put_back
 
@@ -34,6 +35,17 @@ def test_a_short_name_is_the_one_part_out_that_has_it_and_makes_no_part_of_its_o
     assert made(study, step) == ["5 PH00 screws, Shield plate"]
     assert study.parts == apart.parts
     assert "Shield plate" not in [line.name for line in ledger(study).screws if line.open]
+
+
+def test_a_whole_name_means_no_other_part_be_it_out_or_not(apart):
+    """The pressure cell is in place; a "pressure cell cap" that is out is not what was meant."""
+    id = next(id for id, part in apart.parts.items() if part.name == "Pressure cell")
+    cover = evolve(apart.parts[id], id="P900", name="Pressure cell cap")
+    step = next(s for s in apart.steps.values() if s.takes_out)
+    study = put(apart, cover)
+    study = put(study, evolve(step, takes_out=(*step.takes_out, "P900")))
+    study, step = entered(study, ("place", {"parts": ("pressure cell",), "said": "pressure cell in"}))
+    assert (step.puts_in, step.doubt) == ((id,), "Pressure cell is not out")
 
 
 def test_a_driver_taken_over_from_before_does_not_hide_the_group_that_was_named(apart):

@@ -11,7 +11,7 @@ from oddbolt.core.narration.draft import DraftStep
 from oddbolt.core.narration.memory import singular
 from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.study import Joint, Step, Study, put
-from oddbolt.core.study.tally import outstanding
+from oddbolt.core.study.tally import outstanding, parts_out
 
 #: what an act of putting back makes again, of what is out
 MAKES = {
@@ -60,11 +60,14 @@ def out_part(study: Study, name: str) -> str:
     """The one part that is out, or held by what is undone, whose name holds all these words ("the shield": the shield
     plate); "" if there is none, or more than one."""
     words = {*_words(name)}
-    out, gone = outstanding(study), _gone(study)
+    out, gone = outstanding(study), parts_out(study)
     held = {p for j in out for p in study.joints[j].holds}
+    same = [p for p in study.parts if words == {*_words(study.parts[p].name)}]
+    if same:  # a whole name means no other part, be it out or not
+        same = [p for p in same if p in {*gone, *held}]
+        return same[0] if len(same) == 1 else ""
     fitting = [p for p in study.parts if p in {*gone, *held} and words <= {*_words(study.parts[p].name)}]
-    same = [p for p in fitting if words == {*_words(study.parts[p].name)}]
-    kept = same or ([p for p in fitting if p in held and p in gone] if len(fitting) > 1 else fitting)
+    kept = [p for p in fitting if p in held and p in gone] if len(fitting) > 1 else fitting
     return kept[0] if len(kept) == 1 else ""
 
 
@@ -85,16 +88,6 @@ def _plain(name: str) -> set[str]:
     return words - PLUGS or words
 
 
-def _gone(study: Study) -> dict[str, None]:
-    """The parts that are out now."""
-    gone: dict[str, None] = {}
-    for step in study.steps.values():
-        gone |= dict.fromkeys(step.takes_out)
-        for part in step.puts_in:
-            gone.pop(part, None)
-    return gone
-
-
 def _is_new(study: Study, part: str) -> bool:
     """Whether nothing but this sentence speaks of a part, in a record that tells what came out."""
     told = any(step.takes_out for step in study.steps.values())
@@ -112,7 +105,7 @@ def _in_place(study: Study, part: str) -> bool:
     again, and neither it nor what carries it was taken out or folded aside."""
     undone = outstanding(study)
     held = any(part in joint.holds for id, joint in study.joints.items() if id not in undone)
-    loose = {*_gone(study), *(p for step in study.steps.values() for p in step.opens)}
+    loose = {*parts_out(study), *(p for step in study.steps.values() for p in step.opens)}
     return held and not loose & {part, *study.carriers(part)}
 
 
@@ -160,10 +153,10 @@ def _made(study: Study, draft: DraftStep, step: Step, parts: list[str]) -> Step:
         return _asked(step, ASKED.get(draft.action, ""))
     if LATER.search(draft.said):
         asked = "; ".join(filter(None, (asked, "how many are in, and how many are for later?")))
-    doubt = "; ".join(filter(None, (step.doubt, asked)))
+    step = _asked(step, asked)
     count = draft.count if not whole else None
     renews = (chosen.id,) if draft.action == "apply" or draft.reuse == "renew" else ()
-    return evolve(step, releases=(chosen.id,), count=count, renews=renews, doubt=doubt)
+    return evolve(step, releases=(chosen.id,), count=count, renews=renews)
 
 
 def _plugged(study: Study, draft: DraftStep, step: Step, fitting: list[Joint], named: bool) -> Step:
@@ -180,7 +173,7 @@ def _plugged(study: Study, draft: DraftStep, step: Step, fitting: list[Joint], n
         fitting = [chosen] if count == 1 and chosen is not None else []
         if not fitting:
             return _asked(step, "which connectors?")
-        step = evolve(step, doubt="; ".join(filter(None, (step.doubt, asked))))
+        step = _asked(step, asked)
     if len(fitting) > 1 and not draft.count and not MANY.search(draft.said):
         step = _asked(step, f"all {len(fitting)} connectors?")
     made = {j.id for j in fitting}
@@ -189,6 +182,7 @@ def _plugged(study: Study, draft: DraftStep, step: Step, fitting: list[Joint], n
 
 
 def _asked(step: Step, question: str) -> Step:
+    """The step with one more question; an empty one adds nothing."""
     return evolve(step, doubt="; ".join(filter(None, (step.doubt, question))))
 
 

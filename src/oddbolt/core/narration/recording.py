@@ -13,6 +13,7 @@ from oddbolt.core.narration.memory import CELLS, Memory, singular
 from oddbolt.core.narration.putting_back import enter_back, out_part, undone_already
 from oddbolt.core.reference.joint_kinds import ids_where, joint_kinds, kind_undone_by
 from oddbolt.core.study import Fact, Finding, Joint, Lap, Part, Run, Step, Study, new_id, put
+from oddbolt.core.study.tally import parts_out
 
 BACK = ("place", "fasten", "connect", "apply", "press", "route", "align")
 #: verbs of steps that neither open nor take out anything
@@ -221,10 +222,7 @@ def _instance(study: Study, draft: DraftStep, name: str) -> str:
     more = rf"\b(?:another|one more|a further|a second) (?:\w+ )?{re.escape(name)}\b"
     if not re.search(more, draft.said, re.IGNORECASE):
         return name
-    out: set[str] = set()
-    for step in study.steps.values():
-        out = (out | set(step.takes_out)) - set(step.puts_in)
-    if known not in out:
+    if known not in parts_out(study):
         return name
     names = {p.name.casefold() for p in study.parts.values()}
     return next(f"{name} {n}" for n in range(2, 1000) if f"{name} {n}".casefold() not in names)

@@ -62,6 +62,16 @@ def outstanding(study: Study) -> dict[str, int | None]:
     return out
 
 
+def parts_out(study: Study) -> dict[str, None]:
+    """The parts that are out now, in the order they came out."""
+    out: dict[str, None] = {}
+    for step in study.steps.values():
+        out |= dict.fromkeys(step.takes_out)
+        for part in step.puts_in:
+            out.pop(part, None)
+    return out
+
+
 def _make(out: dict[str, int | None], id: str, count: int | None, some: int | None) -> int | None:
     """Make ``some`` pieces of a joint again, all where None; how many that were."""
     rest = out.pop(id, count)
