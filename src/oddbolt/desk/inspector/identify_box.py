@@ -4,14 +4,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QVBoxLayout, QWidget
-
 from oddbolt.core.errors import BenchError
 from oddbolt.core.fasteners.parse_measurements import measured
 from oddbolt.core.study.formatting import chance
+from oddbolt.desk.inspector.typed_box import TypedBox
 from oddbolt.desk.state.session import Session
-from oddbolt.desk.widgets.inputs import TypedLine
-from oddbolt.desk.widgets.labels import Label
 
 if TYPE_CHECKING:
     from oddbolt.core.fasteners.identify import Identified
@@ -19,26 +16,12 @@ if TYPE_CHECKING:
 SHOWN = 3
 
 
-class IdentifyBox(QWidget):
+class IdentifyBox(TypedBox):
     """Type, read, Enter: the measurements are entered into the group ``joint``."""
 
     def __init__(self, session: Session, joint: str) -> None:
-        super().__init__()
-        self.session, self.joint = session, joint
-        self.edit = TypedLine("")
-        self.edit.setPlaceholderText("od 1.58, pitch .35, length 4.1")
-        self.edit.setAccessibleName("measured")
-        self.told = Label()
-        self.told.setWordWrap(True)
-        self.told.setObjectName("quiet")
-        box = QVBoxLayout(self)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.setSpacing(4)
-        box.addWidget(self.edit)
-        box.addWidget(self.told)
-        self.edit.textChanged.connect(self._typed)
-        self.edit.returnPressed.connect(self.enter)
-        self._typed()
+        super().__init__(session, "od 1.58, pitch .35, length 4.1", "measured")
+        self.joint = joint
 
     def _typed(self) -> None:
         said = self.edit.text().strip()

@@ -2,39 +2,22 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QVBoxLayout, QWidget
-
 from oddbolt.core.components import Marking, decode
 from oddbolt.core.components.marking import kept
 from oddbolt.core.errors import BenchError
 from oddbolt.core.study.formatting import chance
+from oddbolt.desk.inspector.typed_box import TypedBox
 from oddbolt.desk.state.session import Session
-from oddbolt.desk.widgets.inputs import TypedLine
-from oddbolt.desk.widgets.labels import Label
 
 SHOWN = 3
 
 
-class MarkingBox(QWidget):
+class MarkingBox(TypedBox):
     """Type, read, Enter: the marking is kept with the part, with its likeliest reading."""
 
     def __init__(self, session: Session, part: str) -> None:
-        super().__init__()
-        self.session, self.part = session, part
-        self.edit = TypedLine("")
-        self.edit.setPlaceholderText("4R7, 104K, T2A, CR2032")
-        self.edit.setAccessibleName("marking")
-        self.told = Label()
-        self.told.setWordWrap(True)
-        self.told.setObjectName("quiet")
-        box = QVBoxLayout(self)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.setSpacing(4)
-        box.addWidget(self.edit)
-        box.addWidget(self.told)
-        self.edit.textChanged.connect(self._typed)
-        self.edit.returnPressed.connect(self.enter)
-        self._typed()
+        super().__init__(session, "4R7, 104K, T2A, CR2032", "marking")
+        self.part = part
 
     def _readings(self) -> tuple[Marking, ...]:
         part = self.session.study.parts.get(self.part)
