@@ -11,9 +11,9 @@ from functools import lru_cache
 from itertools import accumulate
 from statistics import median
 
-from oddbolt.core.reach.motions import estimate, motion_seconds
+from oddbolt.core.reach.motions import estimate, half_turns, motion_seconds
 from oddbolt.core.reference.joint_kinds import joint_kinds
-from oddbolt.core.reference.tables import table, thread_of
+from oddbolt.core.reference.tables import table
 from oddbolt.core.study import Joint, Study
 
 #: from so many screws on they are tightened in two passes (common practice, no source)
@@ -36,10 +36,7 @@ def fastening_seconds(joint: Joint, count: int | None = None) -> float:
     seconds = back_seconds(joint.kind, "once") + many * back_seconds(joint.kind, "each")
     kind = joint_kinds()[joint.kind]
     if kind.threaded:
-        thread = thread_of(joint.thread) if joint.thread else None
-        pitch = thread.pitch_mm if thread else float(assume["screw_pitch_mm"])
-        length = joint.length_mm or float(assume["screw_length_mm"])
-        seconds += many * 2 * (length / pitch) * back_seconds("screw", "half_turn")
+        seconds += many * half_turns(joint) * back_seconds("screw", "half_turn")
         seconds += many * (2 if many >= TWO_PASSES else 1) * back_seconds("screw", "final")
     if kind.unit == "cm":
         seconds += _cm(joint) * back_seconds(joint.kind, "per_cm")

@@ -30,6 +30,14 @@ def bench_seconds(event: str) -> float:
     return recipe_seconds(event, "once")
 
 
+def half_turns(joint: Joint) -> float:
+    """Half turns that one screw of a group takes along its whole length; the usual one where that is not recorded."""
+    assume = table("motions")["assume"]
+    thread = thread_of(joint.thread) if joint.thread else None
+    pitch = thread.pitch_mm if thread else float(assume["screw_pitch_mm"])
+    return 2 * (joint.length_mm or float(assume["screw_length_mm"])) / pitch
+
+
 @lru_cache(maxsize=20_000)
 def joint_seconds(joint: Joint) -> float:
     """Estimated seconds to release a joint, from its kind, count, length and pitch."""
@@ -38,10 +46,7 @@ def joint_seconds(joint: Joint) -> float:
     seconds = recipe_seconds(joint.kind, "once") + count * recipe_seconds(joint.kind, "each")
     kind = joint_kinds()[joint.kind]
     if kind.threaded:
-        thread = thread_of(joint.thread) if joint.thread else None
-        pitch = thread.pitch_mm if thread else float(assume["screw_pitch_mm"])
-        length = joint.length_mm or float(assume["screw_length_mm"])
-        seconds += count * 2 * (length / pitch) * recipe_seconds("screw", "half_turn")
+        seconds += count * half_turns(joint) * recipe_seconds("screw", "half_turn")
     if kind.unit == "cm":
         length = joint.length_mm or kind.usual_length_mm or 0.0
         seconds += length / 10 * recipe_seconds(joint.kind, "per_cm")
