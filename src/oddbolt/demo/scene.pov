@@ -1,6 +1,7 @@
 // The invented tide logger, seen straight from above. 1 unit = 1 mm; the picture is 200 x 150 mm.
 // Stage: 1 front closed, 2 lid off, 3 shield off, 4 main board out, 5 radio board out, 6 back with feet,
-//        7 back with hatch off, 8 inside of the lid, 9 sensor head open, 10 laid out.
+//        7 back with hatch off, 8 inside of the lid, 9 sensor head open, 10 laid out,
+//        11 back of the main board, 12 back of the radio board.
 #version 3.7;
 global_settings { assumed_gamma 1.0 }
 camera { orthographic location <0, 0, 400> look_at <0, 0, 0> right <-200, 0, 0> up <0, 150, 0> }
@@ -105,4 +106,17 @@ object { Grid }
   union { #local K = 0; #while (K < 8) cylinder { <-88 + K*9, -52, -29>, <-88 + K*9, -62, -29>, 1.2 texture { Steel } } sphere { <-88 + K*9, -52, -29>, 2.2 texture { Steel } } #local K = K + 1; #end }
   union { #local K = 0; #while (K < 10) cylinder { <0 + K*7, -54, -29>, <0 + K*7, -59, -29>, 0.9 texture { Steel } } sphere { <0 + K*7, -54, -29>, 1.8 texture { Brass } } #local K = K + 1; #end }
   cylinder { <82, -44, -30>, <82, -44, -24>, 10 texture { Orange } }
+#end
+
+#if (Stage = 11)
+  object { RBox(0, 0, 104, 66, 3, -12, -10.4) texture { Green } }
+  object { Bits(12, -14, 40, 17) translate -10.4*z } object { Bits(-30, -16, 24, 23) translate -10.4*z } object { Bits(34, 22, 18, 31) translate -10.4*z }
+  cylinder { <-20, 10, -10.4>, <-20, 10, -9.6>, 11 texture { Chip } } cylinder { <-20, 10, -9.6>, <-20, 10, -7>, 10 texture { Silver } }
+  object { RBox(18, 12, 12, 8, 0.6, -10.4, -8.8) texture { Chip } } object { RBox(26, -12, 9, 9, 0.6, -10.4, -9.2) texture { Chip } }
+  #local K = 0; #while (K < 4) cylinder { <-44 + K*3, 26, -10.6>, <-44 + K*3, 26, -10.2>, 0.9 texture { Brass } } #local K = K + 1; #end
+#end
+#if (Stage = 12)
+  object { RBox(0, 0, 84, 30, 2, -19, -17.6) texture { Blue } }
+  object { Bits(18, 4, 22, 13) translate -17.6*z } object { Bits(-32, 2, 8, 19) translate -17.6*z }
+  object { RBox(-14, 0, 12, 8, 0.5, -17.6, -16.2) texture { Chip } }
 #end

@@ -17,6 +17,7 @@ from oddbolt.core.reach.step_masks import record_of
 from oddbolt.core.study import Callout, Device, Fact, Finding, Joint, Lap, Part, Photo, Run, Step, Study, put_all
 from oddbolt.demo.rows import number, rows
 from oddbolt.demo.tide_opening import opening
+from oddbolt.demo.tide_parts import described, maps, plugged
 
 #: What a newcomer is shown first: the odd one among the board screws.
 SHOWN_FIRST = "J17"
@@ -290,6 +291,8 @@ PHOTOS = """
 8|50|Inside of the lid|A,-32,32,J35,4 PH00;B,8,8,P8,display;C,-52,6,P11,key flex
 9|41|Sensor head open|A,0,38,J26,6 IP8;B,0,6,P42,pressure cell;C,24,-16,P44,probe;D,0,-28,J42,ribbon
 10|62|Laid out|
+11|23|Main board, back|A,-20,10,P22,clock cell
+12|27|Radio board, back|
 """
 
 
@@ -321,11 +324,12 @@ def _first_time(n: int, seconds: float) -> float:
 def study() -> Study:
     """The demo study. Its pictures are those of :func:`pictures`."""
     things: list[object] = []
-    things += [
+    parts = [
         Part(id, name, inside, kind, bool(priority), reuse, "twin sensor" if id == "P45" else "", number(mass))
         for id, name, inside, kind, priority, reuse, mass in sorted(rows(PARTS), key=lambda r: bool(r[2]))
     ]
-    things += [_joint(row) for row in rows(JOINTS)]
+    things += described(parts)
+    things += plugged([_joint(row) for row in rows(JOINTS)])
     laps = []
     for n, row in enumerate(rows(STEPS), 1):
         step, seconds = _step(n, row)
@@ -344,7 +348,7 @@ def study() -> Study:
             things.append(
                 Callout(f"C{callouts}", f"H{n}", letter, (float(x) + 100) / 200, (75 - float(y)) / 150, about, label)
             )
-    built = put_all(Study(device=DEVICE), [*things, *opening()])  # type: ignore[list-item]
+    built = put_all(Study(device=DEVICE), [*things, *opening(), *maps()])  # type: ignore[list-item]
     stated = {(f.over, f.under) for f in built.facts.values()} | UNANSWERED
     asked = [pair for pair in record_of(built).unstated if pair not in stated]
     first = len(built.facts) + 1

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import warnings
+from collections.abc import Sequence
 from io import BytesIO
 from pathlib import Path
 
@@ -139,3 +140,54 @@ def pixels(path: Path) -> NDArray[np.uint8]:
         return np.ascontiguousarray(np.asarray(image.convert("RGB"), dtype=np.uint8))
     except Exception as error:  # noqa: BLE001 - a foreign file may raise anything in the library  # a hostile picture can make its decoder raise anything
         raise FileError(f"{path.name} cannot be read as a photo: {error}.") from None
+
+
+def cut_out(
+    data: bytes, corners: Sequence[tuple[float, float]], side: int
+) -> tuple[bytes, tuple[tuple[float, float], ...]]:
+    """What lies within an outline, turned so that its longest way lies across, at most ``side`` px, as JPEG; and the
+    outline in fractions of it. ``corners`` are fractions of the upright picture. Raises FileError if it is damaged."""
+    from PIL import Image, ImageOps
+
+    try:
+        opened = Image.open(BytesIO(data))
+        image: Image.Image = ImageOps.exif_transpose(opened).convert("RGB")
+        points = np.array(corners) * np.array(image.size)
+        around = np.array([points.min(axis=0) - 2, points.max(axis=0) + 2])
+        left, top = np.floor(np.maximum(around[0], 0)).astype(int)
+        right, bottom = np.ceil(np.minimum(around[1], image.size)).astype(int)
+        image = image.crop((int(left), int(top), int(right), int(bottom)))
+        points = points - [left, top]
+        edges = np.roll(points, -1, axis=0) - points
+        angles = np.degrees(np.arctan2(edges[:, 1], edges[:, 0])) % 90
+        turned = min((_turned(points, image.size, angle) for angle in {0.0, *angles.round(1)}), key=lambda t: t[1])
+        angle, _, box, moved = turned
+        if angle:
+            image = image.rotate(angle, Image.Resampling.BICUBIC, expand=True)
+        image = image.crop((int(box[0] // 1), int(box[1] // 1), int(-(-box[2] // 1)), int(-(-box[3] // 1))))
+        moved = (moved - np.floor(box[:2])) / image.size
+        if image.height > image.width:
+            image = image.transpose(Image.Transpose.ROTATE_90)
+            moved = np.column_stack([moved[:, 1], 1 - moved[:, 0]])
+        image.thumbnail((side, side), reducing_gap=2.0)
+        out = BytesIO()
+        image.save(out, "JPEG", quality=82)
+        return out.getvalue(), tuple((float(x), float(y)) for x, y in np.clip(moved, 0, 1))
+    except Exception as error:  # noqa: BLE001 - a hostile picture can make its decoder raise anything
+        raise FileError(f"The picture cannot be cut out: {error}.") from None
+
+
+def _turned(
+    points: NDArray[np.float64], size: tuple[int, int], angle: float
+) -> tuple[float, float, NDArray[np.float64], NDArray[np.float64]]:
+    """An outline after the picture is turned anticlockwise by ``angle``: the angle, the area of its box, box,
+    points."""
+    turn = np.radians(angle)
+    way = np.array([[np.cos(turn), -np.sin(turn)], [np.sin(turn), np.cos(turn)]])
+    ends = (np.array([[0, 0], [size[0], 0], [0, size[1]], size]) - np.array(size) / 2) @ way
+    whole = np.ceil(ends.max(axis=0)) - np.floor(ends.min(axis=0))
+    if not angle:
+        whole = np.array(size, dtype=np.float64)
+    moved = (points - np.array(size) / 2) @ way + whole / 2
+    box = np.concatenate([moved.min(axis=0), moved.max(axis=0)])
+    return angle, float((box[2] - box[0]) * (box[3] - box[1])), box, moved

@@ -15,7 +15,7 @@ from oddbolt.files.checked import checked
 FORMAT = "oddbolt study"
 JSON_VERSION = 1
 #: Tables in an order in which each mentions only what comes before it.
-LOAD_ORDER = ("P", "J", "S", "F", "R", "N", "H", "C", "K", "O", "E", "Z", "W", "L", "T", "U", "V", "X")
+LOAD_ORDER = ("P", "J", "S", "F", "R", "N", "H", "C", "K", "O", "E", "Z", "W", "L", "T", "U", "V", "X", "M", "G")
 
 
 def plain(thing: Any) -> dict[str, Any]:

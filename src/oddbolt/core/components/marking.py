@@ -16,7 +16,7 @@ from attrs import evolve, frozen
 
 from oddbolt.core.errors import BenchError
 from oddbolt.core.reference.tables import table
-from oddbolt.core.study import Finding, Study, new_id, put
+from oddbolt.core.study import Study, change
 
 #: what else a character may be on a worn or printed part, and what reading it so costs
 DOUBTFUL = {
@@ -41,6 +41,8 @@ KINDS = (
     *"resistor capacitor inductor fuse cell crystal diode transistor wire winding housing date".split(),
     "rating plate",
 )
+#: kind of a marking -> the field of the part that its reading belongs to; else its value
+FIELD_OF = {"date": "date_code", "housing": "material", "fuse": "rating", "cell": "rating", "rating plate": "rating"}
 ALSO = {"battery": "cell", "coil": "inductor", "choke": "inductor", "cover": "housing", "motor": "winding"}
 #: powers of ten of prefixes
 PREFIX = {"p": -12, "n": -9, "µ": -6, "u": -6, "m": -3, "": 0, "k": 3, "K": 3, "M": 6, "G": 9}
@@ -89,12 +91,20 @@ def decode(text: str, package: str = "", kind: str = "") -> tuple[Marking, ...]:
 
 
 def kept(study: Study, part: str, text: str, found: Sequence[Marking]) -> Study:
-    """The study with a marking kept with a part: what is written, and its likeliest reading if that is more likely than
-    not."""
-    sure = found and found[0].probability > 0.5
-    said = f"marked {text}" + (f": {found[0].kind}, {found[0].words}" if sure else "")
-    value, unit = (found[0].value, found[0].unit) if sure else (None, "")
-    return put(study, Finding(new_id(study, "N"), "spec", said, part, value, unit if value is not None else ""))
+    """The study with a marking kept with a part as a line of its own; its likeliest reading, if that is more likely
+    than not, fills the field that it belongs to where nothing stands there yet."""
+    record = study.parts.get(part)
+    if record is None:
+        raise BenchError("Select a part first.")
+    line = " ".join(text.split())
+    if line in record.markings:
+        raise BenchError(f"“{line}” is already among the markings of {record.name}.")
+    fields: dict[str, object] = {"markings": (*record.markings, line)}
+    if found and found[0].probability > 0.5:
+        field = FIELD_OF.get(found[0].kind, "value")
+        if not getattr(record, field):
+            fields[field] = found[0].words
+    return change(study, part, **fields)
 
 
 def _of_package(package: str) -> dict[str, float]:

@@ -1,5 +1,6 @@
 """The record: what was seen, done and measured on one device."""
 
+from oddbolt.core.study.board_map import BoardMap, Region
 from oddbolt.core.study.edits import change, consequences, new_id, put, put_all, remove, renumber
 from oddbolt.core.study.model import (
     FIGURES,
@@ -24,6 +25,7 @@ from oddbolt.core.study.preparation import Check, EdgePlan, Keepout, Layer, Stre
 __all__ = [
     "FIGURES",
     "JOINT_KINDS",
+    "BoardMap",
     "Callout",
     "Check",
     "Closing",
@@ -37,6 +39,7 @@ __all__ = [
     "Layer",
     "Part",
     "Photo",
+    "Region",
     "Run",
     "Step",
     "Stretch",

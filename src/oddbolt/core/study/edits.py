@@ -46,8 +46,15 @@ MENTIONS = {
     ("T", "step"): "S",
     ("U", "about"): "PJS",
     ("V", "about"): "PJ",
+    ("M", "photo"): "H",
+    ("M", "part"): "P",
+    ("G", "photo"): "H",
+    ("G", "part"): "P",
 }
-OWNED = {("F", "over"), ("F", "under"), ("C", "photo"), ("E", "plan"), ("Z", "plan"), ("L", "warmup"), ("V", "about")}
+OWNED = {
+    ("F", "over"), ("F", "under"), ("C", "photo"), ("E", "plan"), ("Z", "plan"), ("L", "warmup"), ("V", "about"),
+    ("M", "photo"), ("G", "photo"),
+}  # fmt: skip
 VERBS_OF = {
     "inside": "is no longer inside",
     "holds": "no longer holds",

@@ -15,6 +15,7 @@ from attrs.validators import in_
 
 from oddbolt.core.errors import StudyError
 from oddbolt.core.reference.joint_kinds import joint_kinds
+from oddbolt.core.study.board_map import BoardMap, Region
 from oddbolt.core.study.fields import named, one_of, within
 from oddbolt.core.study.preparation import Check, EdgePlan, Keepout, Layer, Stretch, Sum, Wait, Warmup
 
@@ -26,11 +27,13 @@ RUN_KINDS = ("discovery", "timed", "put back")
 PHASES = ("apart", "back")
 #: what may be made easier: a joint gone, fewer screws, the usual driver, a pull tab, a plug; a part out of the way
 WAYS = ("gone", "fewer", "driver", "tab", "plug", "clear")
-PHOTO_ROLES = ("", "before", "after")
+PHOTO_ROLES = ("", "before", "after", "arrival")
 TURNS = (0, 90, 180, 270)
 #: the least share of a photo's width and height that can be shown
 LEAST_SHOWN = 0.02
-FINDING_KINDS = ("praise", "complaint", "damage", "spec", "mark", "caution", "note", "missing", "left over")
+FINDING_KINDS = ("praise", "complaint", "damage", "spec", "mark", "caution", "note", "missing", "left over", "arrival")
+#: whether a spare part can be had
+SPARES = ("", "yes", "no", "unknown")
 
 #: which figures belong to which kind of joint, beside name, count, reuse and note, which all have
 FIGURES: Mapping[str, tuple[str, ...]] = MappingProxyType({kind.id: kind.figures for kind in joint_kinds().values()})
@@ -40,7 +43,8 @@ FIGURES: Mapping[str, tuple[str, ...]] = MappingProxyType({kind.id: kind.figures
 class Device:
     """What lies on the bench. ``outline`` is typed as that of an edge plan; ``opens`` is the face it is opened from;
     ``contains`` names what to mind beyond the recorded parts, separated by commas; ``times`` says where the seconds of
-    steps that nobody timed come from."""
+    steps that nobody timed come from. ``arrived`` is its condition on arrival in a sentence (single observations are
+    findings of the kind "arrival"), ``made`` its date of making as marked."""
 
     name: str = "Unnamed device"
     maker: str = ""
@@ -53,11 +57,22 @@ class Device:
     opens: str = ""
     contains: str = ""
     times: str = field(default="motions", validator=one_of(*TIMES))
+    arrived: str = ""
+    made: str = ""
+    origin: str = ""
+    price: str = ""
+    lot: str = ""
 
 
 @frozen
 class Part:
-    """Anything with a name that comes out. ``inside`` names the module that carries it."""
+    """Anything with a name that comes out. ``inside`` names the module that carries it.
+
+    What it is: ``kind`` (a word of the table of kinds, or any other), ``function`` in this device, ``package``,
+    ``pins``, ``value`` and ``rating``, ``material``, ``colour``. What is written on it: ``markings`` line by line,
+    ``number``, ``maker`` and ``date_code`` as read. Its body is ``long_mm`` by ``wide_mm`` by ``high_mm``;
+    ``mass_off_g`` is how far its mass may be off. ``stays`` is a part that is left in place because it is no spare
+    part; ``spare`` whether one can be had, ``role`` what part it is for a judging scheme."""
 
     id: str
     name: str = field(validator=named)
@@ -68,6 +83,27 @@ class Part:
     variant: str = ""
     mass_g: float | None = field(default=None, validator=within(0, 1e6, "g"))
     note: str = ""
+    function: str = ""
+    markings: tuple[str, ...] = ()
+    number: str = ""
+    maker: str = ""
+    package: str = ""
+    pins: int | None = field(default=None, validator=within(1, 5000, ""))
+    value: str = ""
+    rating: str = ""
+    date_code: str = ""
+    material: str = ""
+    colour: str = ""
+    long_mm: float | None = field(default=None, validator=within(0.05, 5000, "mm"))
+    wide_mm: float | None = field(default=None, validator=within(0.02, 5000, "mm"))
+    high_mm: float | None = field(default=None, validator=within(0.01, 5000, "mm"))
+    mass_off_g: float | None = field(default=None, validator=within(0, 1e5, "g"))
+    condition: str = ""
+    origin: str = ""
+    price: str = ""
+    spare: str = field(default="", validator=one_of(*SPARES))
+    stays: bool = False
+    role: str = ""
 
 
 @frozen(cache_hash=True)
@@ -99,7 +135,9 @@ class Joint:
     finish: str = ""
     torque_ncm: float | None = field(default=None, validator=within(0.01, 100000, "N·cm"))
     latch: str = ""
+    family: str = ""
     pins: int | None = field(default=None, validator=within(1, 2000, ""))
+    pitch_mm: float | None = field(default=None, validator=within(0.02, 50, "mm"))
     width_mm: float | None = field(default=None, validator=within(0.1, 2000, "mm"))
     tab: bool | None = None
     laid: int | None = field(default=None, validator=within(0, 1000, ""))
@@ -264,7 +302,7 @@ class Closing:
 
 Thing: TypeAlias = (
     Part | Joint | Step | Fact | Run | Finding | Photo | Callout
-    | Check | EdgePlan | Stretch | Keepout | Warmup | Layer | Wait | Sum | WhatIf | Closing
+    | Check | EdgePlan | Stretch | Keepout | Warmup | Layer | Wait | Sum | WhatIf | Closing | BoardMap | Region
 )  # fmt: skip
 
 #: id letter -> (class, name of the table in the study)
@@ -288,6 +326,8 @@ KINDS: Mapping[str, tuple[type[Any], str]] = MappingProxyType(
         "U": (Sum, "sums"),
         "V": (WhatIf, "what_ifs"),
         "X": (Closing, "closings"),
+        "M": (BoardMap, "board_maps"),
+        "G": (Region, "regions"),
     }
 )
 LETTER_OF: Mapping[type[Any], str] = MappingProxyType({cls: letter for letter, (cls, _) in KINDS.items()})
@@ -319,6 +359,8 @@ class Study:
     sums: dict[str, Sum] = field(factory=dict)
     what_ifs: dict[str, WhatIf] = field(factory=dict)
     closings: dict[str, Closing] = field(factory=dict)
+    board_maps: dict[str, BoardMap] = field(factory=dict)
+    regions: dict[str, Region] = field(factory=dict)
 
     def table(self, letter: str) -> Mapping[str, Any]:
         """The table that ids with this letter live in."""
@@ -350,6 +392,10 @@ class Study:
                 return f"photo {thing.caption or list(self.photos).index(id) + 1}"
             case Fact():
                 return f"{self.name(thing.over)} over {self.name(thing.under)}"
+            case Region():
+                return self.name(thing.part) if thing.part else thing.name or f"{thing.kind} {thing.id}"
+            case BoardMap():
+                return f"the map of {self.name(thing.part) if thing.part else self.name(thing.photo)}, {thing.face}"
             case Keepout():
                 return thing.name or (self.name(thing.part) if thing.part else thing.kind)
         return NAME_OF[type(thing)](thing)

@@ -5,14 +5,16 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from attrs import frozen
+from attrs import evolve, frozen
 from PySide6.QtWidgets import QWidget
 
+from oddbolt.core.components.kinds import part_kinds
 from oddbolt.core.reference.tables import drives, materials
 from oddbolt.core.reference.units import BASE_UNIT
 from oddbolt.core.study import (
     FIGURES,
     JOINT_KINDS,
+    BoardMap,
     Callout,
     Device,
     EdgePlan,
@@ -22,38 +24,78 @@ from oddbolt.core.study import (
     Layer,
     Part,
     Photo,
+    Region,
     Run,
     Step,
     Stretch,
     Warmup,
 )
-from oddbolt.core.study.model import FINDING_KINDS, PHOTO_ROLES, REUSE_RULES, RUN_KINDS, TIMES
+from oddbolt.core.study.board_map import BOARD_FACES, REGION_KINDS
+from oddbolt.core.study.model import FINDING_KINDS, PHOTO_ROLES, REUSE_RULES, RUN_KINDS, SPARES, TIMES
 from oddbolt.core.study.preparation import HEATERS, HOLDS, KEEPOUT_KINDS, LAYER_ROLES
 from oddbolt.desk.widgets.inputs import ChoiceField, LineField, YesField
 
 
 @frozen
 class Field:
-    """One editable field. ``kind`` is text, choice, yes, count, parts, part, joints, joint, texts, outline, or a
-    dimension of the units. What is ``needed`` cannot be emptied."""
+    """One editable field. ``kind`` is text, choice, yes, count, parts, part, joints, joint, texts, outline, part
+    kind, or a dimension of the units. What is ``needed`` cannot be emptied. Those of a ``group`` are folded away
+    together."""
 
     name: str
     caption: str
     kind: str = "text"
     choices: tuple[str, ...] = ()
     needed: bool = False
+    group: str = ""
 
 
 FACES = ("front", "back", "left", "right", "top", "bottom")
+
+
+def _folded(group: str, *fields: Field) -> tuple[Field, ...]:
+    return tuple(evolve(field, group=group) for field in fields)
+
+
 PART = (
     Field("name", "name"),
     Field("inside", "inside", "part"),
-    Field("kind", "kind"),
+    Field("kind", "kind", "part kind"),
     Field("priority", "priority", "yes"),
     Field("reuse", "reuse", "choice", REUSE_RULES),
     Field("variant", "variant"),
     Field("mass_g", "mass", "mass"),
     Field("note", "note"),
+    *_folded(
+        "what it is",
+        Field("function", "function"),
+        Field("package", "package"),
+        Field("pins", "pins", "count"),
+        Field("value", "value"),
+        Field("rating", "rating"),
+        Field("material", "material"),
+        Field("colour", "colour"),
+        Field("long_mm", "length", "length"),
+        Field("wide_mm", "width", "length"),
+        Field("high_mm", "height", "length"),
+        Field("mass_off_g", "mass ±", "mass"),
+    ),
+    *_folded(
+        "what is on it",
+        Field("markings", "markings", "texts"),
+        Field("number", "part number"),
+        Field("maker", "maker"),
+        Field("date_code", "date code"),
+        Field("condition", "condition"),
+    ),
+    *_folded(
+        "as a spare part",
+        Field("spare", "to be had", "choice", SPARES),
+        Field("origin", "origin"),
+        Field("price", "price"),
+        Field("role", "role"),
+        Field("stays", "leave in place", "yes"),
+    ),
 )
 JOINT = (
     Field("kind", "kind", "choice", JOINT_KINDS),
@@ -71,7 +113,9 @@ JOINT = (
     Field("finish", "finish"),
     Field("torque_ncm", "torque", "torque"),
     Field("latch", "latch"),
+    Field("family", "family"),
     Field("pins", "pins", "count"),
+    Field("pitch_mm", "pitch", "length"),
     Field("width_mm", "width", "length"),
     Field("tab", "pull tab", "choice", ("", "yes", "no")),
     Field("place", "place"),
@@ -110,6 +154,24 @@ DEVICE = (
     Field("opens", "opens at", "choice", ("", *FACES)),
     Field("contains", "contains", "contents"),
     Field("times", "estimate from", "choice", TIMES),
+    *_folded(
+        "where it comes from",
+        Field("arrived", "on arrival"),
+        Field("made", "made"),
+        Field("origin", "origin"),
+        Field("price", "price"),
+        Field("lot", "lot"),
+    ),
+)
+BOARD_MAP = (
+    Field("part", "board", "part"),
+    Field("face", "face", "choice", BOARD_FACES),
+    Field("wide_mm", "photo width", "length"),
+)
+REGION = (
+    Field("part", "part", "part"),
+    Field("kind", "outline of", "choice", REGION_KINDS),
+    Field("name", "area"),
 )
 EDGE_PLAN = (
     Field("name", "name"),
@@ -190,6 +252,8 @@ FORMS: dict[type[Any], tuple[Field, ...]] = {
     Warmup: WARMUP,
     Layer: LAYER,
     Finding: FINDING,
+    BoardMap: BOARD_MAP,
+    Region: REGION,
 }
 #: which figures of a warm-up belong to which heater
 HEATER_FIGURES = {"plate": ("heater_c", "coupling_w_m2k"), "air": ("heater_c", "coupling_w_m2k"), "pad": ("flux_w_m2",)}
@@ -218,6 +282,8 @@ def widget_for(field: Field, names: Callable[[str], Sequence[str]]) -> QWidget:
         made = ChoiceField(field.choices)
     elif field.kind == "yes":
         made = YesField()
+    elif field.kind == "part kind":
+        made = LineField(lambda: tuple(part_kinds()))
     elif field.kind in ("part", "parts"):
         made = LineField(lambda: names("P"))
     elif field.kind == "thing":

@@ -46,8 +46,17 @@ from oddbolt.core.study.steps import corrected
 from oddbolt.desk.inspector.bulk_form import BulkForm, fit_together, holder
 from oddbolt.desk.inspector.descriptions import stretch_figures, sums_for, what_it_is
 from oddbolt.desk.inspector.fields import Field, fields_of, has_form, widget_for
+from oddbolt.desk.inspector.folds import Fold
 from oddbolt.desk.inspector.identify_box import IdentifyBox
 from oddbolt.desk.inspector.marking_box import MarkingBox
+from oddbolt.desk.inspector.naming_boxes import (
+    about_connector,
+    about_kind,
+    connector_box,
+    is_packaged,
+    package_box,
+    part_box,
+)
 from oddbolt.desk.inspector.typed_values import shown, typed, unknown_contents
 from oddbolt.desk.painters.pair import ScrewPair
 from oddbolt.desk.state.figures import Figures
@@ -73,6 +82,8 @@ class Margin(QScrollArea):
         self.step_actions = StepActions(session)
         self.id = ""
         self.fields: dict[str, tuple[Field, Any]] = {}
+        self.folds: dict[str, Fold] = {}
+        self._unfolded: set[str] = set()
         self.several: BulkForm | None = None
         self._key: object = None
         self._extras: object = None
@@ -151,7 +162,9 @@ class Margin(QScrollArea):
         odd = odd_ones(study) if isinstance(thing, Joint) else {}
         pair = tuple(sorted((a, b) for a, b in odd.items() if self.id in (a, b)))
         screws = tuple(study.joints[j] for ends in pair for j in ends)
-        asked: object = self.id if isinstance(thing, Part) else ""
+        asked: object = (
+            (self.id, thing.kind, thing.package) if isinstance(thing, Part) else getattr(thing, "family", "")
+        )
         if isinstance(thing, Step):
             runs = tuple(r.id for r in study.runs.values() if any(p.step == thing.id for p in r.laps))
             asked = fresh_question(study, thing.id), runs
@@ -257,8 +270,20 @@ class Margin(QScrollArea):
             pick.clicked.connect(lambda: self.session.attempt("use default angle and depth", usual_pick, self.id))
             box.addSpacing(LINE // 2)
             box.addWidget(pick)
+        if isinstance(thing, Joint) and thing.kind == "connector":
+            box.addWidget(_head("Which connector?"))
+            about_connector(box, thing)
+            box.addWidget(connector_box(self.session, thing))
         if isinstance(thing, Part):
             self._build_question(box, thing)
+            if not thing.kind:
+                box.addWidget(_head("What is this?"))
+                box.addWidget(part_box(self.session, thing))
+            for caption, value in about_kind(thing.kind):
+                box.addWidget(_line(caption, value))
+            if is_packaged(thing) and not thing.package:
+                box.addWidget(_head("Which package?"))
+                box.addWidget(package_box(self.session, thing))
             box.addWidget(_head("What is marked on it"))
             box.addWidget(MarkingBox(self.session, thing.id))
         if isinstance(thing, Part | Joint):
@@ -267,13 +292,26 @@ class Margin(QScrollArea):
             self._build_sums(box, thing)
 
     def _build_fields(self, box: QVBoxLayout, thing: Any) -> None:
+        self.fields, self.folds = {}, {}
+        fields = fields_of(thing)
+        self._build_grid(box, tuple(field for field in fields if not field.group))
+        for group in dict.fromkeys(field.group for field in fields if field.group):
+            fold = Fold(group, group in self._unfolded, LINE)
+            fold.turned.connect(self._folded)
+            box.addWidget(fold)
+            self._build_grid(fold.room, tuple(field for field in fields if field.group == group))
+            self.folds[group] = fold
+
+    def _folded(self, group: str, is_open: bool) -> None:
+        (self._unfolded.add if is_open else self._unfolded.discard)(group)
+
+    def _build_grid(self, box: QVBoxLayout, fields: tuple[Field, ...]) -> None:
         grid = QGridLayout()
         grid.setSpacing(0)
         grid.setColumnMinimumWidth(0, CAPTION)
         grid.setColumnStretch(1, 1)
         grid.setHorizontalSpacing(8)
-        self.fields = {}
-        for row, field in enumerate(fields_of(thing)):
+        for row, field in enumerate(fields):
             caption = Label(field.caption)
             caption.setObjectName("quiet")
             widget = widget_for(field, self._names)
@@ -451,6 +489,9 @@ class Margin(QScrollArea):
         name = study.name(self.id) if self.id else study.device.name
         self.title.setText(name[:1].upper() + name[1:])
         self.sub.setText(what_it_is(study, thing))
+        for group, fold in self.folds.items():
+            own = [field for field, _ in self.fields.values() if field.group == group]
+            fold.say(sum(getattr(thing, f.name) not in (None, "", (), False) for f in own))
         for field, widget in self.fields.values():
             value = getattr(thing, field.name)
             widget.set_shown(shown(study, field, value))
