@@ -68,7 +68,7 @@ def test_the_device_is_held_against_its_parts_with_their_screws():
 def test_the_demo_nearly_adds_up_and_nothing_weighed_is_refused():
     found = balance(tide_logger.study())
     assert [line.name for line in found.lines if not line.adds_up] == ["Core"]
-    assert dict(found.by_kind)["glass"] == 18.0
+    assert dict(found.by_kind)["window"] == 18.0
     with pytest.raises(BenchError, match="nothing to add up"):
         balance(Study())
     with pytest.raises(BenchError, match="A scale has a step"):

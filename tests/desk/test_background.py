@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject
 from oddbolt.core.reach import parts as parts_module
 from oddbolt.core.reach import reach_of_all
 from oddbolt.core.study import change
+from oddbolt.desk.pages.parts import TABLE
 from oddbolt.desk.state import figures as figures_module
 from oddbolt.desk.state.background import Background
 
@@ -52,6 +53,7 @@ def test_a_figure_that_cannot_be_worked_out_says_so_and_is_not_asked_for_again(q
     parts = next(p for p in window.pages if p.title == "Parts")
     with qtbot.captureExceptions():
         window.show_stage(parts)
+        parts.show_view(TABLE)
         qtbot.waitUntil(lambda: "could not be worked out" in parts.beside.text())
         window.figures.finish()
     assert len(asked) == 1

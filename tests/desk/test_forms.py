@@ -143,11 +143,9 @@ def test_a_marking_is_read_as_it_is_typed_and_kept_with_its_part(qtbot, window):
     qtbot.keyClicks(box.edit, "ICR18650")
     assert "cell: lithium-ion, cobalt" in box.told.text()
     qtbot.keyClick(box.edit, Qt.Key.Key_Return)
-    finding = list(window.session.study.findings.values())[-1]
-    assert finding.about == "P29"
-    assert finding.text.startswith("marked ICR18650: cell, lithium-ion")
+    assert window.session.study.parts["P29"].markings[-1] == "ICR18650"
     box = window.margin.findChild(MarkingBox)
     qtbot.keyClicks(box.edit, "qwerty!")
     assert "Enter keeps it as it is" in box.told.text()
     qtbot.keyClick(box.edit, Qt.Key.Key_Return)
-    assert list(window.session.study.findings.values())[-1].text == "marked qwerty!"
+    assert window.session.study.parts["P29"].markings[-2:] == ("ICR18650", "qwerty!")

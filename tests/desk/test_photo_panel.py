@@ -13,14 +13,16 @@ from oddbolt.desk.photos.importer import SMALL
 from oddbolt.instruments.camera import shoot
 
 KEY = Qt.Key
+DEMO = len(tide_logger.pictures())
 
 
 def photos(window):
     return list(window.session.study.photos.values())
 
 
-def came(qtbot, window, count):
-    qtbot.waitUntil(lambda: len(photos(window)) == count and not window.importer.busy, timeout=5000)
+def came(qtbot, window, more):
+    """Wait until so many photos came beyond those of the demo."""
+    qtbot.waitUntil(lambda: len(photos(window)) == DEMO + more and not window.importer.busy, timeout=5000)
 
 
 @pytest.fixture
@@ -38,13 +40,13 @@ def test_files_are_kept_with_the_step_and_hostile_ones_refused(qtbot, window, tm
     fake.write_bytes(b"\xff\xd8\xff" + b"nonsense" * 40)
     steps = window.session.stack.count()
     window.photo_panel.add([good, bad, fake, tmp_path / "none.jpg"])
-    came(qtbot, window, 11)
+    came(qtbot, window, 1)
     last = photos(window)[-1]
     assert (last.step, last.caption, last.width) == ("S30", "strange latch", 1200)
     assert all(name in window.notice.text.text() for name in ("bad.txt", "fake.jpg", "none.jpg"))
     assert window.session.stack.count() == steps + 1
     window.session.stack.undo()
-    assert len(photos(window)) == 10
+    assert len(photos(window)) == DEMO
 
 
 def test_a_picture_or_files_are_pasted(qtbot, window):
@@ -53,7 +55,7 @@ def test_a_picture_or_files_are_pasted(qtbot, window):
     image.fill(Qt.GlobalColor.red)
     board.setImage(image)
     window.photo_panel.paste()
-    came(qtbot, window, 11)
+    came(qtbot, window, 1)
     assert (photos(window)[-1].width, photos(window)[-1].height) == (50, 30)
     board.setText("not a JPEG or PNG picture")
     window.photo_panel.paste()
@@ -67,7 +69,7 @@ def test_dropped_files_come_in(qtbot, window, tmp_path):
     held.setUrls([QUrl.fromLocalFile(str(path)), QUrl("https://nowhere.invalid/x.png")])
     event = type("Event", (), {"mimeData": lambda _: held})()
     window.photo_panel.view.dropEvent(event)
-    came(qtbot, window, 11)
+    came(qtbot, window, 1)
 
 
 def test_a_camera_drops_pictures_into_a_watched_folder(qtbot, window, say, tmp_path):
@@ -77,26 +79,26 @@ def test_a_camera_drops_pictures_into_a_watched_folder(qtbot, window, say, tmp_p
     window.photo_panel.watch(folder)
     say("undo two PH00 screws on the fan")
     shoot(folder, tide_logger.photo_bytes(2), pause_s=0.01)
-    came(qtbot, window, 11)
+    came(qtbot, window, 1)
     logged = list(window.session.study.steps)[-1]
     assert photos(window)[-1].step == logged
     assert photos(window)[-1].caption == ""  # what a camera calls its pictures says nothing
     (folder / "half.jpg").write_bytes(tide_logger.photo_bytes(3)[:9000])
     qtbot.waitUntil(lambda: "half.jpg" in window.notice.text.text(), timeout=5000)
     (folder / "half.jpg").write_bytes(tide_logger.photo_bytes(3))  # it was not whole yet
-    came(qtbot, window, 12)
+    came(qtbot, window, 2)
     folder.rename(tmp_path / "away")
     qtbot.waitUntil(lambda: "is gone" in window.notice.text.text(), timeout=5000)
     (tmp_path / "away").rename(folder)
     qtbot.waitUntil(lambda: "is back" in window.notice.text.text(), timeout=5000)
     shoot(folder, tide_logger.photo_bytes(4), pause_s=0)
-    came(qtbot, window, 13)
+    came(qtbot, window, 3)
     window.photo_panel.watch(None)
 
 
 def test_the_practice_camera_takes_a_picture(qtbot, window):
     window.bench.practice_shot()
-    came(qtbot, window, 11)
+    came(qtbot, window, 1)
 
 
 def test_callouts_are_chosen_moved_lettered_and_removed_by_keys(qtbot, window, view):
@@ -216,5 +218,5 @@ def test_pictures_of_any_size_arrive_beside_the_work(qtbot, window, tmp_path):
     (tmp_path / "big.jpg").write_bytes(out.getvalue())
     window.session.select("S30")
     window.photo_panel.add([tmp_path / "big.jpg"])
-    came(qtbot, window, 11)
+    came(qtbot, window, 1)
     qtbot.waitUntil(lambda: window.photo_panel.view.image.width() == 2000, timeout=5000)

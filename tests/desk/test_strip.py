@@ -3,6 +3,8 @@
 import pytest
 from PySide6.QtCore import QPoint, Qt
 
+from oddbolt.desk.pages.parts import TABLE
+
 KEY, MOD = Qt.Key, Qt.KeyboardModifier
 
 
@@ -79,6 +81,7 @@ def test_several_steps_are_chosen_edited_carried_and_removed_together(qtbot, win
 
 def test_parts_and_joints_are_changed_together_from_their_tables(window):
     window.show_stage(window.pages[4])
+    window.pages[4].show_view(TABLE)
     table = window.pages[4].table
     window.session.choose(("P29", "P19"))
     window.margin.refresh()

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QApplication, QLabel, QMenu, QPushButton
 from oddbolt.core.reach import route_to
 from oddbolt.core.study import change
 from oddbolt.demo import tide_logger
+from oddbolt.desk.pages.parts import TABLE
 from oddbolt.desk.painters.ground import lay_out
 from oddbolt.desk.shell.dialogs import Dialogs
 from oddbolt.desk.shell.filing import fresh_demo
@@ -83,6 +84,7 @@ def test_the_board_and_the_table_show_the_same_groups(qtbot, window):
 def test_a_table_is_copied_as_a_spreadsheet_takes_it(qtbot, window):
     window.session.attempt("x", change, "P1", name="=1+1")
     parts = page(window, "Parts")
+    parts.show_view(TABLE)
     parts.table.setFocus()
     qtbot.keyClick(parts.table, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
     lines = QGuiApplication.clipboard().text().split("\n")
@@ -93,6 +95,7 @@ def test_a_table_is_copied_as_a_spreadsheet_takes_it(qtbot, window):
 
 def test_tables_sort_by_figures_not_by_letters(window):
     parts = page(window, "Parts")
+    parts.show_view(TABLE)
     parts.table.sortByColumn(2, Qt.SortOrder.AscendingOrder)
     depths = [parts.table.proxy.index(r, 2).data(Qt.ItemDataRole.UserRole) for r in range(53)]
     assert depths == sorted(depths)
@@ -158,7 +161,7 @@ def test_the_preview_shows_the_report(qtbot, window):
     qtbot.waitUntil(lambda: report.beside.text() == report.about)
     assert "Route to Battery" in report.preview.toPlainText()
     kinds = [name.split("-")[0] for name in report.preview.drawings]
-    assert (kinds.count("ribbon"), kinds.count("photo"), kinds.count("edge")) == (6, 10, 2)
+    assert (kinds.count("ribbon"), kinds.count("photo"), kinds.count("edge")) == (6, 12, 2)
 
 
 # -- margin and undo --------------------------------------------------------------------------------------
@@ -351,7 +354,7 @@ def test_reports_and_exports_are_written_or_answered(window, asked, tmp_path):
     window.writing.export_to(tmp_path / "s.json")
     assert json.loads((tmp_path / "s.json").read_text())["device"]["maker"] == "Ondrel"
     window.writing.export_to(tmp_path / "bill", "Bill of materials, CSV (*.csv)")
-    assert "Hatch seal,seal,1" in (tmp_path / "bill.csv").read_text()
+    assert "Hatch seal,gasket,1" in (tmp_path / "bill.csv").read_text()
     asked += [tmp_path / "s.json", tmp_path / "again"]
     window.filing.import_json()
     assert window.session.store.path.name == "again.oddbolt"

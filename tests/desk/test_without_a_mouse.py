@@ -7,7 +7,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel, QLineEdit, QScrollArea, QWidget
 
 from oddbolt.desk.pages.fasteners import Fasteners
-from oddbolt.desk.pages.parts import Parts
+from oddbolt.desk.pages.parts import TABLE, Parts
 from oddbolt.desk.pages.verdict import VerdictPage
 from oddbolt.desk.shell import announcements
 from oddbolt.desk.widgets import theme
@@ -207,6 +207,7 @@ def test_what_happens_is_announced_and_can_be_asked_for_again(window, monkeypatc
 def test_selected_rows_are_copied_for_a_spreadsheet_and_a_document(window):
     parts = window.page(Parts)
     shown(window, parts)
+    parts.show_view(TABLE)
     parts.table.setFocus()
     parts.table.selectRow(1)
     press(KEY.Key_C, CTRL)

@@ -21,6 +21,7 @@ from oddbolt.core.errors import FileError, WriteError
 from oddbolt.core.narration import read
 from oddbolt.core.narration.recording import log, memory_of
 from oddbolt.core.study import (
+    BoardMap,
     Callout,
     Check,
     Closing,
@@ -34,6 +35,7 @@ from oddbolt.core.study import (
     Layer,
     Part,
     Photo,
+    Region,
     Run,
     Step,
     Stretch,
@@ -101,7 +103,7 @@ def test_every_edit_is_in_the_file_as_it_is_on_the_desk(tmp_path_factory, data):
 #: one of every kind of thing, all fields of their own
 EVERYTHING = [
     Part("P1", "Lid", kind="cover", mass_g=3.5, priority=True),
-    Part("P2", "Cell", inside="P1"),
+    Part("P2", "Cell", inside="P1", markings=("3 V", "CR2032"), pins=2, long_mm=20.0, spare="no", stays=True),
     Joint("J1", "screw", holds=("P1",), count=4, drive="cross", size="PH0", length_mm=5.0),
     Step("S1", "unscrew", said="four out", releases=("J1",), cautions=("mind the edge",), doubt="drive not known"),
     Step("S2", "lift", takes_out=("P1",)),
@@ -120,6 +122,8 @@ EVERYTHING = [
     Sum("U1", "tape", "4.8 cm²", "J1", ("length = 160 mm",)),
     WhatIf("V1", "kinder", "gone", "J1"),
     Closing("X1", "an analyst", "2026-11-27T15:00", "1 screw missing"),
+    BoardMap("M1", "H1", "P1", "back", 40.0, 0.01, "mat"),
+    Region("G1", "H1", "0.1,0.1 0.5,0.1 0.5,0.4", "part", "P2"),
 ]
 
 

@@ -3,10 +3,16 @@
 from __future__ import annotations
 
 import argparse
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
 
-from oddbolt.commands.loading import load, print_json
+from oddbolt.commands.loading import load, print_json, thing_named
 from oddbolt.core.errors import BenchError, FileError
 from oddbolt.files.text import STANDARD, write_text
+
+if TYPE_CHECKING:
+    from oddbolt.core.components.looks import Guide, Ranked, Seen
+    from oddbolt.core.study import Study
 
 
 def decode(options: argparse.Namespace) -> int:
@@ -132,4 +138,225 @@ def bom(options: argparse.Namespace) -> int:
     counted = sum(x.count or 0 for x in screws)
     more = "" if all(x.count is not None for x in screws) else " or more"
     print(f"{plural(pieces, 'part')}, {plural(counted, 'screw')}{more} of {plural(len(screws), 'kind')}.")
+    return 0
+
+
+# -- what a thing is, from what is seen of it ---------------------------------------------------------------
+
+
+def part_kind(options: argparse.Namespace) -> int:
+    from oddbolt.core.components.kinds import named_kind, part_guide, part_kinds, what_is_this, with_kind
+
+    if options.list or options.about:
+        kinds = [named_kind(options.about)] if options.about else list(part_kinds().values())
+        rows = [
+            {
+                "kind": kind.id,
+                "family": kind.family,
+                "also": kind.also,
+                "does": kind.does,
+                "place": kind.place,
+                "handle": kind.handle,
+                "end": kind.end,
+                "size_mm": kind.size_mm,
+            }
+            for kind in kinds
+        ]
+        if options.json:
+            print_json({"kinds": rows})
+            return 0
+        for kind in kinds:
+            print(f"{kind.id} ({kind.family}): {kind.does}")
+            if options.about:
+                print(f"  also called: {', '.join(kind.also)}\n  usual place: {kind.place}\n  mind: {kind.handle}")
+                print(
+                    f"  at the end of its life: {kind.end}\n  usual size: {kind.size_mm[0]:g} to {kind.size_mm[1]:g} mm"
+                )
+        return 0
+
+    def enter(study: Study, part: str, ranked: Ranked, _seen: Seen) -> Study:
+        return with_kind(study, part, ranked, options.choose)
+
+    return _looked(options, part_guide(), what_is_this, "P", enter, lambda _seen: "", lambda _id: {})
+
+
+def package(options: argparse.Namespace) -> int:
+    from oddbolt.core.components.packages import package_guide, packages, which_package, with_package
+
+    def enter(study: Study, part: str, ranked: Ranked, seen: Seen) -> Study:
+        return with_package(study, part, ranked, seen, options.choose)
+
+    def about(id: str) -> dict[str, Any]:
+        return {"also": packages()[id].also, "source": packages()[id].source}
+
+    return _looked(options, package_guide(), which_package, "P", enter, lambda _seen: "", about)
+
+
+def connector(options: argparse.Namespace) -> int:
+    from oddbolt.core.components.connectors import (
+        connector_guide,
+        connectors,
+        miscounted,
+        which_connector,
+        with_connector,
+    )
+
+    def enter(study: Study, joint: str, ranked: Ranked, seen: Seen) -> Study:
+        return with_connector(study, joint, ranked, seen, options.choose)
+
+    def about(id: str) -> dict[str, Any]:
+        row = connectors()[id]
+        return {
+            "opens": row.opens,
+            "tool": row.tool,
+            "way": row.way,
+            "bears": row.bears,
+            "breaks": row.breaks,
+            "source": row.source,
+        }
+
+    return _looked(options, connector_guide(), which_connector, "J", enter, miscounted, about)
+
+
+def _looked(
+    options: argparse.Namespace,
+    guide: Guide,
+    rank: Callable[[Seen, int], Ranked],
+    letter: str,
+    enter: Callable[[Study, str, Ranked, Seen], Study],
+    remark: Callable[[Seen], str],
+    about: Callable[[str], dict[str, Any]],
+) -> int:
+    """Rank what it may be; with --into and --of, keep the likeliest, or that of --choose, in a study."""
+    from oddbolt.core.study.formatting import chance
+
+    if bool(options.into) != bool(options.of):
+        raise BenchError("To keep the answer, give both --into STUDY and --of NAME.")
+    seen = guide.read(" ".join(options.seen))
+    ranked = rank(seen, max(1, options.most))
+    remarks = [text for text in (ranked.trouble, remark(seen)) if text]
+    if seen.unread:
+        remarks.insert(0, f"Not understood: {', '.join(seen.unread)}.")
+    kept = _kept(options, letter, lambda study, id: enter(study, id, ranked, seen)) if options.into else ""
+    if options.json:
+        rows = [
+            {
+                "name": one.id,
+                "probability": round(one.probability, 4),
+                "speaks_for": one.speaks_for,
+                "speaks_against": one.speaks_against,
+                **about(one.id),
+            }
+            for one in ranked.candidates
+        ]
+        asked = guide.looks[ranked.next] if ranked.next else None
+        answers = [asked.words(a) for a in guide.asked(ranked)] if asked else []
+        print_json(
+            {
+                "candidates": rows,
+                "next": ranked.next,
+                "question": asked.question if asked else "",
+                "answers": answers,
+                "gain_bits": round(ranked.gain, 3),
+                "remarks": remarks,
+                "kept": kept,
+            }
+        )
+        return 0
+    for text in remarks:
+        print(text)
+    for n, one in enumerate(ranked.candidates, 1):
+        against = f"; but {one.speaks_against[0]}" if one.speaks_against else ""
+        print(f"{n} {chance(one.probability):>5}  {one.id}  ({', '.join(one.speaks_for[:4])}{against})")
+    if ranked.candidates and "opens" in (told := about(ranked.candidates[0].id)):
+        print(f"Opens: {told['opens']}. With: {told['tool']}. Way: {told['way']}.")
+        print(f"Made for about {told['bears']} matings. Breaks: {told['breaks']}.")
+    if advice := guide.advice(ranked):
+        print(f"Next: {advice}")
+    if kept:
+        print(kept)
+    return 0
+
+
+def _kept(options: argparse.Namespace, letter: str, enter: Callable[[Study, str], Study]) -> str:
+    """Write what was found into the study; returns what was written, in words."""
+    from oddbolt.files.store import Store
+
+    store, study = Store.open(options.into)
+    with store:
+        id = thing_named(study, options.of, letter)
+        after = enter(study, id)
+        store.save(study, after)
+    return f"Kept: {after.name(id)}, {_what(after, id)}."
+
+
+def _what(study: Study, id: str) -> str:
+    if id in study.parts:
+        part = study.parts[id]
+        return ", ".join(filter(None, (part.kind, part.package)))
+    joint = study.joints[id]
+    return ", ".join(filter(None, (joint.family, joint.latch, f"{joint.pins} contacts" if joint.pins else "")))
+
+
+def parts(options: argparse.Namespace) -> int:
+    from oddbolt.core.components.kinds import kind_of
+    from oddbolt.core.components.layout import STATES, chosen, outline_mm
+
+    study = load(options.study)
+    if options.state and options.state not in STATES:
+        raise BenchError(f"“{options.state}” is no state of a part; one of: {', '.join(STATES)}.")
+    ids = chosen(study, options.find, options.kind, options.material, options.state)
+    if options.output:
+        from oddbolt.desk.pages.parts_panels.laid_out_export import write_laid_out
+
+        write_laid_out(options.output, study)
+    mapped = {r.part: r for r in study.regions.values() if r.part and r.kind in ("part", "edge")}
+    rows = []
+    for id in ids:
+        part = study.parts[id]
+        region = mapped.get(id)
+        seen = outline_mm(study, region) if region else None
+        told = kind_of(part.kind) if part.kind else None
+        rows.append(
+            {
+                "id": id,
+                "name": part.name,
+                "inside": study.name(part.inside) if part.inside else "",
+                "kind": part.kind,
+                "family": told.family if told else "",
+                "function": part.function,
+                "markings": part.markings,
+                "number": part.number,
+                "maker": part.maker,
+                "package": part.package,
+                "pins": part.pins,
+                "value": part.value,
+                "rating": part.rating,
+                "date_code": part.date_code,
+                "material": part.material,
+                "colour": part.colour,
+                "size_mm": [part.long_mm, part.wide_mm, part.high_mm],
+                "outline_mm": [round(seen[0], 2), round(seen[1], 2)] if seen else None,
+                "mass_g": part.mass_g,
+                "condition": part.condition,
+                "spare": part.spare,
+                "price": part.price,
+                "priority": part.priority,
+                "reuse": part.reuse,
+                "stays": part.stays,
+                "role": part.role,
+            }
+        )
+    if options.json:
+        print_json({"device": study.device.name, "parts": rows})
+        return 0
+    for id in ids:
+        part = study.parts[id]
+        sides = " × ".join(f"{s:g}" for s in (part.long_mm, part.wide_mm, part.high_mm) if s)
+        mass_g = f"{part.mass_g:g} g" if part.mass_g is not None else ""
+        marks = f"“{'”, “'.join(part.markings)}”" if part.markings else ""
+        bits = (part.kind or "not identified", sides and sides + " mm", part.package, mass_g, marks)
+        print(f"{part.name}: {', '.join(filter(None, bits))}")
+    unknown = sum(not study.parts[id].kind for id in ids)
+    print(f"{len(ids)} of {len(study.parts)} parts, {unknown} not identified.")
     return 0

@@ -165,6 +165,33 @@ def parser() -> Parser:
     masses.add_argument("--step", default="0.1 g", help="the step of the scale")
     bom = add("bom", components.bom, "The bill of materials: parts as they carry each other, and screws by kind.")
     writes(bom, "write it as FILE.csv instead; - for standard output")
+    listed = add("parts", components.parts, "The parts of a study, and what each of them is.")
+    listed.add_argument("--find", default="", metavar="WORDS", help="only parts that hold these words in any field")
+    listed.add_argument("--kind", default="", help="only parts of this kind or family")
+    listed.add_argument("--material", default="", help="only parts of this material")
+    listed.add_argument("--state", default="", help="only: unknown, priority, renew, not weighed, not measured")
+    writes(listed, "also draw the device laid out, FILE.svg or FILE.png")
+    for name, run, what, example in (
+        (
+            "part-kind",
+            components.part_kind,
+            "What a part is, from what is seen of it.",
+            "disc, two wires, magnet, 12 mm",
+        ),
+        ("package", components.package, "Which package a board part has.", "4.9 x 3.9 mm, 8 pins"),
+        ("connector", components.connector, "Which connector it is, and how it opens.", "ten ways, 0.5 mm, flip lid"),
+    ):
+        looked = add(name, run, what, study=False)
+        several_words = "*" if name == "part-kind" else "+"
+        looked.add_argument("seen", nargs=several_words, help=f"what is seen, such as: {example}")
+        looked.add_argument("--most", type=int, default=5, help="how many candidates at the most")
+        looked.add_argument("--into", type=Path, metavar="STUDY", help="keep the answer in this study")
+        thing = "connector" if name == "connector" else "part"
+        looked.add_argument("--of", default="", metavar="NAME", help=f"the {thing} that it is about, by name or id")
+        looked.add_argument("--choose", type=int, default=0, metavar="N", help="keep the Nth candidate, not the first")
+        if name == "part-kind":
+            looked.add_argument("--about", default="", metavar="KIND", help="what the table says of a kind instead")
+            looked.add_argument("--list", action="store_true", help="list all kinds instead")
     said = add(
         "decode", components.decode, "What a marking on a part says: every reading that is possible.", study=False
     )

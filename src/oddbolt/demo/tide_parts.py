@@ -139,9 +139,7 @@ def described(parts: Sequence[Part]) -> list[Part]:
                 fields[name] = int(value) if name == "pins" else value
         markings = tuple(line.strip() for line in marks.split(" / ") if line.strip())
         mass = part.mass_g if part.mass_g is not None else MASSES.get(part.id)
-        out.append(
-            evolve(part, kind=kind, material=material, colour=colour, markings=markings, mass_g=mass, **fields)
-        )
+        out.append(evolve(part, kind=kind, material=material, colour=colour, markings=markings, mass_g=mass, **fields))
     return out
 
 
@@ -150,10 +148,11 @@ def plugged(joints: Sequence[Joint]) -> list[Joint]:
     told = {row[0]: row for row in rows(PLUGS)}
     out = []
     for joint in joints:
-        if joint.id in told:
-            _, family, ways, pitch, width = told[joint.id]
-            joint = evolve(joint, family=family, pins=int(ways), pitch_mm=float(pitch), width_mm=float(width))
-        out.append(joint)
+        if joint.id not in told:
+            out.append(joint)
+            continue
+        _, family, ways, pitch, width = told[joint.id]
+        out.append(evolve(joint, family=family, pins=int(ways), pitch_mm=float(pitch), width_mm=float(width)))
     return out
 
 

@@ -147,16 +147,6 @@ class Guide:
             out[look.id] = low, high
         return out
 
-    @cached_property
-    def _middling(self) -> Mapping[str, float]:
-        """How likely a figure is of a candidate that says nothing of it: as likely as of the others on average."""
-        out = {}
-        for id, (low, high) in self.spans.items():
-            look = self.looks[id]
-            wide = np.log(high / low) if look.logarithmic else high - low + (1 if not look.unit else 0)
-            out[id] = float(np.nanmean(1 / np.maximum(wide, 0.3))) / 4 if np.isfinite(wide).any() else 1.0
-        return out
-
     def likelihood(self, look_id: str, value: float, off: float, rows: NDArray[np.int64] | None = None) -> Floats:
         """How likely a figure is with each candidate (all, or those of ``rows``)."""
         look = self.looks[look_id]
@@ -174,8 +164,11 @@ class Guide:
         peak = np.exp(-0.5 * ((value - (low + high) / 2) / off) ** 2) / (off * 2.5066)
         each = np.where(thin, peak, even)
         count = np.isfinite(each).sum(axis=1)
-        total = np.nansum(each, axis=1) / np.maximum(count, 1)
-        return np.where(count == 0, self._middling[look_id], total + SLIP)
+        total = np.nansum(each, axis=1) / np.maximum(count, 1) + SLIP
+        # one that says nothing of it is as likely as the others are on average
+        usual = (self.prior if rows is None else self.prior[rows]) * (count > 0)
+        average = float((usual * total).sum() / usual.sum()) if usual.any() else 1.0
+        return np.where(count == 0, average, total)
 
     def off(self, look_id: str, value: float) -> float:
         """How far a figure is off where nobody said so."""
