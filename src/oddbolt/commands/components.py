@@ -360,3 +360,100 @@ def parts(options: argparse.Namespace) -> int:
     unknown = sum(not study.parts[id].kind for id in ids)
     print(f"{len(ids)} of {len(study.parts)} parts, {unknown} not identified.")
     return 0
+
+
+def board_map(options: argparse.Namespace) -> int:
+    import numpy as np
+
+    from oddbolt.core.components.layout import narrowest_box
+    from oddbolt.core.errors import VisionError
+    from oddbolt.core.study.board_map import corners_in, corners_typed
+    from oddbolt.core.vision.board import propose
+    from oddbolt.core.vision.find import find_mat
+    from oddbolt.files.pictures import pixels
+
+    if options.into is None and (options.of or options.output):
+        raise BenchError("To keep the map or draw it, give --into STUDY.")
+    picture = pixels(options.photo)
+    found = propose(picture, corners_in(options.edge) if options.edge else ())
+    wide, off, basis = _scale(options.wide), 0.02, "typed"
+    if wide is None:
+        try:
+            sheet = find_mat(np.ascontiguousarray(picture))
+            wide, off, basis = picture.shape[1] / sheet.px_per_mm, max(0.01, sheet.scale_off), "mat"
+        except VisionError:
+            basis = ""
+    high = (wide or 0.0) * picture.shape[0] / picture.shape[1]
+    rows = []
+    for one in found.outlines:
+        sides = narrowest_box([(x * (wide or 1.0), y * (high or 1.0)) for x, y in one.corners]) if wide else None
+        rows.append(
+            {
+                "looks": one.kind,
+                "filled": one.filled,
+                "size_mm": [round(max(sides), 2), round(min(sides), 2)] if sides else None,
+                "corners": corners_typed(one.corners),
+            }
+        )
+    kept = ""
+    if options.into is not None:
+        kept = _kept_map(options, [(one.corners, one.kind) for one in found.outlines], found.edge, wide, basis, off)
+    if options.json:
+        scale = {"wide_mm": round(wide, 2) if wide else None, "from": basis, "may_be_off": round(off, 4)}
+        print_json({"edge": corners_typed(found.edge), "scale": scale, "outlines": rows, "kept": kept})
+        return 0
+    print(f"The photo is {wide:.1f} mm wide ({basis})." if wide else "No scale: lay the mat beside it, or give --wide.")
+    for n, row in enumerate(rows, 1):
+        size = f"{row['size_mm'][0]:g} × {row['size_mm'][1]:g} mm" if row["size_mm"] else ""  # type: ignore[index]
+        print(f"{n:>3} {row['looks']:<10} {size}".rstrip())
+    print(f"{len(rows)} outlines proposed; each is a proposal until somebody names it.")
+    if kept:
+        print(kept)
+    return 0
+
+
+def _scale(typed: str) -> float | None:
+    from oddbolt.core.reference.quantities import quantity
+
+    try:
+        return quantity(typed, "length") if typed else None
+    except ValueError as error:
+        raise BenchError(str(error)) from None
+
+
+def _kept_map(
+    options: argparse.Namespace,
+    proposals: list[tuple[tuple[tuple[float, float], ...], str]],
+    edge: tuple[tuple[float, float], ...],
+    wide: float | None,
+    basis: str,
+    off: float,
+) -> str:
+    """The photo kept in the study as a map, with its outlines; drawn, if that is asked for."""
+    from oddbolt.core.components import board_maps
+    from oddbolt.core.study import Photo, new_id, put
+    from oddbolt.files.board_drawing import write_board
+    from oddbolt.files.pictures import look_at_file
+    from oddbolt.files.store import Store
+
+    looked = look_at_file(options.photo)
+    store, study = Store.open(options.into)
+    with store:
+        digest = store.add_picture(looked.data)
+        after = study
+        photo = next((p for p in study.photos.values() if p.sha256 == digest), None)
+        if photo is None:
+            photo = Photo(new_id(study, "H"), digest, "", options.photo.stem, looked.width, looked.height, looked.taken)
+            after = put(after, photo)
+        part = thing_named(after, options.of, "P") if options.of else ""
+        after, board = board_maps.mapped(after, photo.id, part, options.face)
+        if wide is not None:
+            after = board_maps.scaled(after, photo.id, wide, basis, off)
+        if not any(r.kind == "edge" for r in board_maps.regions_of(after, photo.id)):
+            after, region = board_maps.outlined(after, photo.id, edge, "edge")
+            after = board_maps.named(after, region, part) if part else after
+        after, made = board_maps.accepted(after, photo.id, proposals)
+        store.save(study, after)
+        if options.output:
+            write_board(options.output, after, photo.id, looked.data)
+    return f"Kept: {after.name(board.id)}, {len(made)} new outlines; {board_maps.progress(after, photo.id).sentence}."

@@ -192,6 +192,14 @@ def parser() -> Parser:
         if name == "part-kind":
             looked.add_argument("--about", default="", metavar="KIND", help="what the table says of a kind instead")
             looked.add_argument("--list", action="store_true", help="list all kinds instead")
+    drawn = add("board-map", components.board_map, "What lies on the photo of a board: outlines to name.", study=False)
+    drawn.add_argument("photo", type=Path)
+    drawn.add_argument("--wide", default="", metavar="LENGTH", help="how much of the board the photo's width shows")
+    drawn.add_argument("--edge", default="", metavar="X,Y", help="the board's edge, corners as fractions of the photo")
+    drawn.add_argument("--into", type=Path, metavar="STUDY", help="keep photo and outlines in this study")
+    drawn.add_argument("--of", default="", metavar="BOARD", help="the part that the board is, by name or id")
+    drawn.add_argument("--face", default="", choices=("", "front", "back"), help="which face of it")
+    writes(drawn, "also draw the map kept, FILE.svg")
     said = add(
         "decode", components.decode, "What a marking on a part says: every reading that is possible.", study=False
     )

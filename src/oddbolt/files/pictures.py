@@ -122,11 +122,15 @@ def pixels(path: Path) -> NDArray[np.uint8]:
 
     Raises FileError for what is no picture, moves, is cut short or too large to be safe.
     """
+    return pixels_of(look_at_file(path).data, path.name)
+
+
+def pixels_of(data: bytes, name: str) -> NDArray[np.uint8]:
+    """The same of the bytes of a picture that was looked at; ``name`` is what a refusal calls it."""
     from PIL import Image, ImageOps
 
-    looked = look_at_file(path)
     try:
-        opened = Image.open(BytesIO(looked.data))
+        opened = Image.open(BytesIO(data))
         over = opened.width * opened.height / ENOUGH_PIXELS
         if over > 1:
             opened.draft("RGB", (int(opened.width / over**0.5), int(opened.height / over**0.5)))
@@ -139,7 +143,7 @@ def pixels(path: Path) -> NDArray[np.uint8]:
             image = image.reduce(2)
         return np.ascontiguousarray(np.asarray(image.convert("RGB"), dtype=np.uint8))
     except Exception as error:  # noqa: BLE001 - a foreign file may raise anything in the library  # a hostile picture can make its decoder raise anything
-        raise FileError(f"{path.name} cannot be read as a photo: {error}.") from None
+        raise FileError(f"{name} cannot be read as a photo: {error}.") from None
 
 
 def cut_out(

@@ -8,6 +8,7 @@ import re
 from collections.abc import Sequence
 
 from oddbolt.core.components import bill_of_materials
+from oddbolt.core.components.board_maps import rows as outline_rows
 from oddbolt.core.reach import reach_of_all, step_times
 from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.study import Study
@@ -18,6 +19,7 @@ TABLES = {
     "parts": "Table of parts",
     "joints": "Table of joints",
     "bill": "Bill of materials",
+    "outlines": "Outlines on board maps",
 }
 #: what begins a formula, full-width signs included; spaces and unseen characters before it do not hide it
 FORMULA = ("=", "+", "-", "@", "|", "%", "＝", "＋", "－", "＠")
@@ -26,7 +28,7 @@ _UNSEEN = re.compile(r"^[\s\x00-\x1f\u00a0\u200b-\u200f\u2028-\u202e\u2060\ufeff
 
 def rows(study: Study, table: str) -> list[list[str]]:
     """A table with its heading row."""
-    return {"steps": _steps, "parts": _parts, "joints": _joints, "bill": _bill}[table](study)
+    return {"steps": _steps, "parts": _parts, "joints": _joints, "bill": _bill, "outlines": outline_rows}[table](study)
 
 
 def csv_text(study: Study, table: str) -> str:

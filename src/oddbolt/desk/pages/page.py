@@ -44,6 +44,8 @@ class Page(QWidget):
 
     title = ""
     about = ""
+    #: the stage that a page beside the stages belongs to
+    home = "Take apart"
     #: whether the margin gives its room to the page
     wide = False
     wanted = Signal()

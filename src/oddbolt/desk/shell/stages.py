@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from oddbolt.desk.pages.board_map import BoardMapPage
 from oddbolt.desk.pages.fasteners import Fasteners
 from oddbolt.desk.pages.large import LargePage
 from oddbolt.desk.pages.opening import Opening
@@ -29,4 +30,4 @@ STAGES: tuple[type[Page], ...] = (
     ReportPage,
 )
 #: pages reached from Take apart; the scan page is made when it is first asked for, since it loads slowly
-ASIDES: tuple[type[Page], ...] = (ReviewPage, PhotosPage, RunsPage, LargePage)
+ASIDES: tuple[type[Page], ...] = (ReviewPage, PhotosPage, RunsPage, LargePage, BoardMapPage)

@@ -22,10 +22,12 @@ from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWi
 from oddbolt.core.errors import FileError
 from oddbolt.desk.inspector.margin import SLIM, WIDE, Margin
 from oddbolt.desk.pages.bench_panels.say_line import SayLine
+from oddbolt.desk.pages.board_map import BoardMapPage
 from oddbolt.desk.pages.fasteners import Fasteners
 from oddbolt.desk.pages.large import LargePage
 from oddbolt.desk.pages.opening import Opening
 from oddbolt.desk.pages.page import Desk, Page
+from oddbolt.desk.pages.parts import Parts
 from oddbolt.desk.pages.photos import PhotosPage
 from oddbolt.desk.pages.prepare import Prepare
 from oddbolt.desk.pages.put_back import PutBack
@@ -106,7 +108,15 @@ class Window(QMainWindow):
         self._lay_out()
         self.filing = Filing(self, self.desk, self.take_apart, self.opening, self.review)
         self.writing = Writing(
-            self, self.filing, self.prepare, self.opening, self.fasteners, self.reach, self.shown_page
+            self,
+            self.filing,
+            self.prepare,
+            self.opening,
+            self.fasteners,
+            self.reach,
+            self.page(Parts),
+            self.page(BoardMapPage),
+            self.shown_page,
         )
         self.bench = BenchActions(self, self.desk, self.take_apart, self.filing, self.undoing)
         self.keys = KeyList(self, self.actions_)
@@ -154,7 +164,7 @@ class Window(QMainWindow):
             page.wanted.connect(partial(self.show_stage, page))
         else:
             page.wanted.connect(partial(self.show_aside, page))
-            page.left.connect(partial(self.show_stage, self.take_apart))
+            page.left.connect(partial(self.show_stage, self._home_of(page)))
 
     def _fill_actions(self) -> None:
         add = self.actions_.add
@@ -273,16 +283,20 @@ class Window(QMainWindow):
         page.arrive()
 
     def show_aside(self, page: Page) -> None:
-        """Show a page that belongs to Take apart; Escape leads back there. The large page again leads back too."""
+        """Show a page that belongs to a stage; Escape leads back there. The large page again leads back too."""
         if page is self.large and self.stack.currentWidget() is page:
             self.show_stage(self.take_apart)
             return
         self.stack.setCurrentWidget(page)
         (self.review.stack if page is self.review else self.session.stack).setActive(True)
         self.margin.setVisible(not page.wide and self.calculator.isHidden())
-        self.rail.choose(self.pages.index(self.take_apart))
+        self.rail.choose(self.pages.index(self._home_of(page)))
         self._refresh_page()
         page.arrive()
+
+    def _home_of(self, page: Page) -> Page:
+        """The stage that a page beside the stages belongs to."""
+        return next(stage for stage in self.pages if stage.title == page.home)
 
     def show_photo(self, id: str) -> None:
         """Show a photo large, on Take apart."""

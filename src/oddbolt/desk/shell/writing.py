@@ -17,9 +17,11 @@ from PySide6.QtWidgets import QWidget
 
 from oddbolt.core.opening.edge import round_of
 from oddbolt.core.safety import preflight
+from oddbolt.desk.pages.board_map import BoardMapPage
 from oddbolt.desk.pages.fasteners import Fasteners
 from oddbolt.desk.pages.opening import Opening
 from oddbolt.desk.pages.page import Page
+from oddbolt.desk.pages.parts import Parts
 from oddbolt.desk.pages.prepare import Prepare
 from oddbolt.desk.pages.reach import ReachPage
 from oddbolt.desk.shell.dialogs import ended
@@ -60,11 +62,14 @@ class Writing:
         opening: Opening,
         fasteners: Fasteners,
         reach: ReachPage,
+        parts: Parts,
+        board_map: BoardMapPage,
         shown: Callable[[], Page | None],
     ) -> None:
         self.window, self.filing, self.shown = window, filing, shown
         self.session: Session = filing.session
         self.prepare, self.opening, self.fasteners, self.reach = prepare, opening, fasteners, reach
+        self.parts, self.board_map = parts, board_map
 
     def sheets(self) -> tuple[Sheet, ...]:
         """Everything that can be written."""
@@ -112,6 +117,16 @@ class Writing:
                 "out and back on one sheet, both sides",
             ),
             Sheet("strata", "&Strata …", "Ctrl+Shift+T", "strata", (".svg", ".png"), self._strata, none),
+            Sheet(
+                "laid out",
+                "Device &laid out …",
+                "",
+                "laid out",
+                (".svg", ".png"),
+                self._laid_out,
+                lambda: "" if self.session.study.parts else "There are no parts yet.",
+            ),
+            Sheet("board map", "&Board map …", "", "board map", (".svg",), self._board_map, self.board_map.no_map),
             Sheet(
                 "contact sheet",
                 "&Contact sheet …",
@@ -211,6 +226,17 @@ class Writing:
         from oddbolt.desk.pages.reach_panels.strata_export import write_strata
 
         write_strata(path, self.session.study, self.reach.units.checkedId() == 1, self.reach.route)
+
+    def _laid_out(self, path: Path) -> None:
+        from oddbolt.desk.pages.parts_panels.laid_out_export import write_laid_out
+
+        write_laid_out(path, self.session.study, self.parts.cut_outs.of)
+
+    def _board_map(self, path: Path) -> None:
+        from oddbolt.files.board_drawing import write_board
+
+        photo = self.session.study.photos[self.board_map.photo]
+        write_board(path, self.session.study, photo.id, self.session.picture(photo.sha256))
 
     def _contact_sheet(self, path: Path) -> None:
         from oddbolt.files.contact_sheet import contact_sheet
