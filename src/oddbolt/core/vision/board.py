@@ -180,11 +180,11 @@ def _pieces(lab: Floats, board: NDArray[np.uint8], smallest: float) -> list[tupl
 def _own_colour(lab: Floats, inside: NDArray[np.bool_]) -> Floats:
     """The commonest colour within the board's edge, favouring coloured over grey and black."""
     pixels = lab[inside]
-    bins = np.floor(pixels / [6.0, 5.0, 5.0]).astype(np.int64)
-    keys, counts = np.unique(bins, axis=0, return_counts=True)
+    bins = np.floor(pixels / np.array([6.0, 5.0, 5.0], np.float32)).astype(np.int32)
+    codes, counts = np.unique(bins @ np.array([10_000, 100, 1], np.int32) + 5050, return_counts=True)
+    keys = np.column_stack([codes // 10_000, codes // 100 % 100 - 50, codes % 100 - 50])
     strength = counts * (0.4 + np.minimum(np.hypot(keys[:, 1] * 5.0, keys[:, 2] * 5.0), 25.0) / 25.0)
-    best = int(np.argmax(strength))
-    near = np.abs(bins - keys[best]).max(axis=1) <= 1
+    near = np.abs(bins - keys[int(np.argmax(strength))]).max(axis=1) <= 1
     own: Floats = np.median(pixels[near], axis=0)
     return own
 

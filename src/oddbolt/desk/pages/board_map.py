@@ -58,7 +58,11 @@ class BoardMapPage(Page):
         self.told = Label()
         self.told.setObjectName("quiet")
         self.told.setWordWrap(True)
-        self.box.addWidget(self.told)
+        foot = QHBoxLayout()
+        foot.addWidget(self.told, 1)
+        foot.addWidget(self.propose_button)
+        foot.addWidget(self.take_all)
+        self.box.addLayout(foot)
         self.view.picked.connect(self._pick)
         self.view.drawn.connect(self._drawn)
         self.view.moved.connect(self._moved)
@@ -93,8 +97,6 @@ class BoardMapPage(Page):
         self.propose_button.clicked.connect(self.propose)
         self.take_all = QPushButton("Take all")
         self.take_all.clicked.connect(self.take_all_proposed)
-        line.addWidget(self.propose_button)
-        line.addWidget(self.take_all)
         return line
 
     def _field(self, name: str, names: object, wide: int) -> LineField:
@@ -191,8 +193,8 @@ class BoardMapPage(Page):
             return "Looking for outlines …"
         if self.proposed:
             return (
-                f"{len(self.proposed)} outlines proposed (dotted). Enter takes the one chosen, Delete drops it, Take all "
-                "takes the rest. A proposal is nobody's part until you take and name it."
+                f"{len(self.proposed)} outlines proposed (dotted). Enter takes the one chosen, Delete drops it. "
+                "A proposal is nobody's part until you take and name it."
             )
         if region is None:
             return "Arrows walk, Space goes to the next without a name. Draw an outline with the mouse or Insert."

@@ -108,10 +108,11 @@ class BoardView(Painted):
             wash.setAlphaF(0.16)
             painter.setBrush(wash)
         named = bool(mark.name) and mark.kind != "proposed"
-        style = Qt.PenStyle.DotLine if mark.kind in ("proposed", "edge", "area") else Qt.PenStyle.SolidLine
+        dotted = mark.kind in ("proposed", "edge", "area") and not here
+        style = Qt.PenStyle.DotLine if dotted else Qt.PenStyle.SolidLine
         line = theme.colour("card") if named or mark.kind in ("hole", "edge", "area") else theme.colour("copper")
         # a dark line under it, so that it is seen on any photo
-        painter.setPen(QPen(theme.colour("photo"), 5.0 if here else 3.4))
+        painter.setPen(QPen(theme.colour("card" if here else "photo"), 6.0 if here else 3.4))
         painter.drawPolygon(polygon)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(theme.colour("copper") if here else line, 2.6 if here else 1.6, style))
