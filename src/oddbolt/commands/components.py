@@ -300,7 +300,7 @@ def _what(study: Study, id: str) -> str:
 
 def parts(options: argparse.Namespace) -> int:
     from oddbolt.core.components.kinds import kind_of
-    from oddbolt.core.components.layout import STATES, chosen, outline_mm
+    from oddbolt.core.components.layout import STATES, chosen, identified, outline_mm
 
     study = load(options.study)
     if options.state and options.state not in STATES:
@@ -355,9 +355,15 @@ def parts(options: argparse.Namespace) -> int:
         sides = " × ".join(f"{s:g}" for s in (part.long_mm, part.wide_mm, part.high_mm) if s)
         mass_g = f"{part.mass_g:g} g" if part.mass_g is not None else ""
         marks = f"“{'”, “'.join(part.markings)}”" if part.markings else ""
-        bits = (part.kind or "not identified", sides and sides + " mm", part.package, mass_g, marks)
+        bits = (
+            part.kind or ("" if identified(part) else "not identified"),
+            sides and sides + " mm",
+            part.package,
+            mass_g,
+            marks,
+        )
         print(f"{part.name}: {', '.join(filter(None, bits))}")
-    unknown = sum(not study.parts[id].kind for id in ids)
+    unknown = sum(not identified(study.parts[id]) for id in ids)
     print(f"{len(ids)} of {len(study.parts)} parts, {unknown} not identified.")
     return 0
 

@@ -73,8 +73,8 @@ class Table:
 
 
 def identified(part: Part) -> bool:
-    """Whether it is said what a part is, by a word of the table of kinds or one of the user's own."""
-    return bool(part.kind)
+    """Whether it is said what a part is: by its kind, or by a name that is a word of the table of kinds."""
+    return bool(part.kind) or kind_of(part.name) is not None
 
 
 def kind_of_part(part: Part) -> PartKind | None:
@@ -180,7 +180,17 @@ def _body(study: Study, part: Part) -> Piece:
         size, assumed = NO_KIND, "nothing"
     sign = kind.sign if kind else "block"
     return Piece(
-        part.id, part.name, 0.0, 0.0, size[0], size[1], assumed, sign, part.kind, region.id if region else "", 0.0
+        part.id,
+        part.name,
+        0.0,
+        0.0,
+        size[0],
+        size[1],
+        assumed,
+        sign,
+        part.kind or (kind.id if kind else ""),
+        region.id if region else "",
+        0.0,
     )
 
 

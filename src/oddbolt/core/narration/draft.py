@@ -102,7 +102,8 @@ class DraftStep:
 
 @frozen
 class DraftNote:
-    """A caution or a finding. ``part`` names what it is about, as said."""
+    """A caution or a finding. ``part`` names what it is about, as said. Of a part that is identified, ``marking``,
+    ``package``, ``pins`` and ``function`` are what the words say of it, of one measured ``size_mm``."""
 
     kind: str
     text: str
@@ -113,10 +114,15 @@ class DraftNote:
     value: float | None = None
     unit: str = ""
     out_of: float | None = None
+    marking: str = ""
+    package: str = ""
+    pins: int | None = None
+    function: str = ""
+    size_mm: tuple[float, ...] = ()
 
     def json(self) -> dict[str, Any]:
         """Only what is set."""
-        return {a.name: v for a in fields(DraftNote) if (v := getattr(self, a.name)) is not None and v != ""}
+        return {a.name: v for a in fields(DraftNote) if (v := getattr(self, a.name)) not in (None, "", ())}
 
 
 @frozen

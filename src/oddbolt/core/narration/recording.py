@@ -401,6 +401,12 @@ def _findings(study: Study, notes: Iterable[DraftNote], last: str) -> Study:
         about = find_part(study, note.part) if note.part else ""
         if note.kind == "weigh" and about and note.value:
             study = put(study, evolve(study.parts[about], mass_g=note.value))
+        if note.kind in ("identify", "condition", "measure") and about:
+            study, kept = _told_of(study, about, note)
+            if kept:
+                continue
+        if not about and kind in ABOUT_PARTS:
+            about = _part_in(study, note.text)
         unit = note.unit or (f"of {note.out_of:g}" if note.out_of else "")
         about = about or (last if note.kind == "damage" else "")
         same = (kind, note.text.casefold(), about)
@@ -419,6 +425,45 @@ def _findings(study: Study, notes: Iterable[DraftNote], last: str) -> Study:
             ),
         )
     return study
+
+
+#: findings that are about the one part that they name
+ABOUT_PARTS = ("damage", "praise", "complaint", "note")
+
+
+def _part_in(study: Study, text: str) -> str:
+    """The one part whose whole name stands in a text; "" for none or several."""
+    words = " ".join(re.findall(r"[\w-]+", text.casefold()))
+    low = f" {words} "
+    found = {p.name.casefold(): id for id, p in study.parts.items() if f" {p.name.casefold()} " in low}
+    longest = [name for name in found if not any(name != other and name in other for other in found)]
+    return found[longest[0]] if len(longest) == 1 else ""
+
+
+def _told_of(study: Study, part_id: str, note: DraftNote) -> tuple[Study, bool]:
+    """What a sentence says of a part, kept with it where nothing else stands there; and whether anything was.
+
+    A part that is marked already and was only named in part ("the chip", where there is a memory chip) is another one:
+    it becomes a part of its own.
+    """
+    part = study.parts[part_id]
+    said = " ".join(w for w in note.part.casefold().split() if w not in ("the", "a", "an", "this", "that"))
+    partly = said != part.name.casefold()
+    if note.marking and partly and part.markings and note.marking not in part.markings:
+        name = note.function or f"{said} {note.marking}"
+        part = Part(new_id(study, "P"), name[:1].upper() + name[1:], part.inside)
+        study = put(study, part)
+    fields: dict[str, Any] = {}
+    if note.marking and note.marking not in part.markings:
+        fields["markings"] = (*part.markings, note.marking)
+    for name in ("package", "pins", "function"):
+        if getattr(note, name) and not getattr(part, name):
+            fields[name] = getattr(note, name)
+    if note.size_mm and part.long_mm is None:
+        fields |= dict(zip(("long_mm", "wide_mm", "high_mm"), note.size_mm, strict=False))
+    if note.kind == "condition" and not part.condition:
+        fields["condition"] = note.text
+    return (put(study, evolve(part, **fields)), True) if fields else (study, False)
 
 
 def _caution(note: DraftNote) -> str:

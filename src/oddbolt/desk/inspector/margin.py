@@ -13,6 +13,7 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from oddbolt.core.bench.sums import SUMS
+from oddbolt.core.components.layout import identified
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.fasteners.look_alikes import odd_ones
 from oddbolt.core.fasteners.torque import doubt, materials_of, sentence, usual_thread, window
@@ -276,10 +277,10 @@ class Margin(QScrollArea):
             box.addWidget(connector_box(self.session, thing))
         if isinstance(thing, Part):
             self._build_question(box, thing)
-            if not thing.kind:
+            if not identified(thing):
                 box.addWidget(_head("What is this?"))
                 box.addWidget(part_box(self.session, thing))
-            for caption, value in about_kind(thing.kind):
+            for caption, value in about_kind(thing):
                 box.addWidget(_line(caption, value))
             if is_packaged(thing) and not thing.package:
                 box.addWidget(_head("Which package?"))

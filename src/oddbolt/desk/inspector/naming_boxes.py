@@ -7,7 +7,8 @@ from functools import partial
 from PySide6.QtWidgets import QVBoxLayout
 
 from oddbolt.core.components.connectors import connector_guide, connectors, miscounted, which_connector, with_connector
-from oddbolt.core.components.kinds import kind_of, part_guide, what_is_this, with_kind
+from oddbolt.core.components.kinds import part_guide, what_is_this, with_kind
+from oddbolt.core.components.layout import kind_of_part
 from oddbolt.core.components.looks import Ranked, Seen
 from oddbolt.core.components.packages import package_guide, which_package, with_package
 from oddbolt.core.study import Joint, Part, Study
@@ -19,12 +20,13 @@ from oddbolt.desk.widgets.labels import Label
 PACKAGED = ("chip", "passive", "power", "sensor")
 
 
-def about_kind(kind: str) -> tuple[tuple[str, str], ...]:
+def about_kind(part: Part) -> tuple[tuple[str, str], ...]:
     """What the table says of the kind of a part, as captions and words."""
-    found = kind_of(kind) if kind else None
+    found = kind_of_part(part)
     if found is None:
         return ()
-    return (("usually", found.does), ("mind", found.handle), ("at its end", found.end))
+    named = () if part.kind else (("by its name", found.id),)
+    return (*named, ("usually", found.does), ("mind", found.handle), ("at its end", found.end))
 
 
 def part_box(session: Session, part: Part) -> LookBox:
@@ -104,5 +106,5 @@ def about_connector(box: QVBoxLayout, joint: Joint) -> None:
 
 def is_packaged(part: Part) -> bool:
     """Whether a part is of a kind that comes in packages."""
-    found = kind_of(part.kind) if part.kind else None
+    found = kind_of_part(part)
     return bool(part.package) or (found is not None and found.family in PACKAGED)

@@ -8,7 +8,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QMenu, QPushButton, QScrollArea, QWidget
 
 from oddbolt.core.components.bill import BillLine, bill_of_materials
-from oddbolt.core.components.layout import STATES, chosen, fitting, kind_of_part, laid_out
+from oddbolt.core.components.layout import STATES, chosen, fitting, identified, kind_of_part, laid_out
 from oddbolt.core.reach import Reach
 from oddbolt.core.study import Part, Study
 from oddbolt.core.study.formatting import plural, span
@@ -198,7 +198,7 @@ class Parts(Page):
             self.beside.setText("none yet: log what comes off, or add one with Ctrl+Shift+Ins")
             return
         priority = sum(study.parts[id].priority for id in ids)
-        unknown = sum(not study.parts[id].kind for id in ids)
+        unknown = sum(not identified(study.parts[id]) for id in ids)
         bits = [
             plural(len(ids), "part") if len(ids) == len(study.parts) else f"{len(ids)} of {len(study.parts)} parts",
             f"{priority} priority (bold)" if self.views.checkedId() == LAID else f"{priority} priority (copper)",
@@ -238,11 +238,11 @@ class Parts(Page):
         """All there is to say of a part, for who rests the pointer on it or cannot see it."""
         study = self.session.study
         part = study.parts[id]
-        told = kind_of_part(part) if part.kind else None
+        told = kind_of_part(part)
         size = size_of(part)
         bits = (
             part.name,
-            part.kind or "not identified",
+            part.kind or (told.id if told else "not identified"),
             f"in {study.name(part.inside)}" if part.inside else "",
             part.function or (told.does if told else ""),
             f"marked {', '.join(part.markings)}" if part.markings else "",
@@ -321,7 +321,7 @@ def _cells(study: Study, part: Part, reach: Reach | None, step: int | None) -> l
         (inside, inside.casefold()),
         steps,
         work,
-        (part.kind or "?", part.kind),
+        (part.kind or (told.id if (told := kind_of_part(part)) else "?"), part.kind),
         (f"{part.mass_g:g} g" if part.mass_g is not None else "", part.mass_g or 0.0),
         (part.reuse, part.reuse),
         (str(step or ""), step or 10**6),

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import re
+from typing import Any
+
 from oddbolt.core.narration.assembly.acts import Act
 from oddbolt.core.narration.assembly.figures import quantities
 from oddbolt.core.narration.assembly.names import plain_name
@@ -9,6 +12,7 @@ from oddbolt.core.narration.assembly.story import announce
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftNote
 from oddbolt.core.narration.language.tokens import items
+from oddbolt.core.narration.part_facts import facts_in, without_package
 from oddbolt.core.narration.understanding import Understood
 
 #: acts that record something of a part
@@ -16,6 +20,15 @@ NOTED = ("identify", "measure", "weigh", "condition", "spec")
 UNITS = {"mass": "g", "length": "mm", "time": "s", "torque": "N·cm", "temperature": "°C"}
 #: remark as understood -> kind of finding
 REMARKED = {"praise": "praise", "complaint": "complaint", "finding": "damage", "mark": "mark"}
+#: words that something is as it should be, and words that it is not
+SOUND = re.compile(
+    r"\b(fine|ok|okay|good|intact|sound|clean|undamaged|perfect|no (?:damage|corrosion|water|rust))\b", re.IGNORECASE
+)
+WRONG = re.compile(
+    r"\b(not|n['’]t|but|except|crack\w*|brok\w*|corro\w*|worn|bent|torn|dent\w*|scratch\w*|burn\w*|melt\w*|loose|missing|"
+    r"lost|chip(?:ped)|leak\w*|swollen|rust\w*|stripped)\b",
+    re.IGNORECASE,
+)
 #: a remark stands from this on
 LIKELY = 0.5
 
@@ -27,15 +40,29 @@ def note(work: Utterance, act: Act) -> None:
     found = [i for i in quantities(region, work.vocabulary) if act.action != "weigh" or i.unit == "mass"]
     if act.action not in ("measure", "weigh", "spec"):
         found = []
-    if act.action == "identify" and act.spans("marking"):
-        text = work.of(act, "marking")
+    told_of: dict[str, Any] = {}
+    if act.action == "identify":
+        facts = facts_in(work.text)
+        seen = without_package(work.of(act, "marking")) if act.spans("marking") else facts.marking
+        told_of = facts.json() | {"marking": seen}
+    elif act.action == "measure" and (sides := facts_in(work.text).size_mm):
+        told_of = {"size_mm": sides}
+        if act.spans("marking"):
+            text = work.of(act, "marking")
     told = [(i.number, i.unit) for i in found[:1]]
     if act.action == "measure":
         told += [(i.number, i.unit) for i in found[1:] if i.unit == found[0].unit and i.number != found[0].number]
     for value, quantity in told or [(None, "")]:
         work.notes.append(
             DraftNote(
-                act.action, text, work.at_s, part=part, quantity=quantity, value=value, unit=UNITS.get(quantity, "")
+                act.action,
+                text,
+                work.at_s,
+                part=part,
+                quantity=quantity,
+                value=value,
+                unit=UNITS.get(quantity, ""),
+                **told_of,
             )
         )
 
@@ -52,6 +79,8 @@ def remarks(work: Utterance, heard: Understood) -> None:
         if kind == "mark":
             value = next((i.number for i in items(text, work.vocabulary) if i.number is not None), None)
         out_of = 10.0 if value is not None else None
+        if kind == "finding" and SOUND.search(text) and not WRONG.search(text):
+            name = "note"  # that something is as it should be is no damage
         work.notes.append(DraftNote(name, text, work.at_s, value=value, out_of=out_of))
     names = (plain_name(s.words(work.text)) for s in heard.spans if s.label == "renew")
     work.renew.extend(dict.fromkeys(n for n in names if n))

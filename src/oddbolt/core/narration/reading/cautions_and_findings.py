@@ -9,6 +9,7 @@ from oddbolt.core.narration.language.nouns import noun_at
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import Item
 from oddbolt.core.narration.language.vocabulary import Vocabulary
+from oddbolt.core.narration.part_facts import marked_part
 from oddbolt.core.narration.reading.sentence_state import SentenceState
 from oddbolt.core.reference.units import BASE_UNIT
 
@@ -74,6 +75,10 @@ def findings_in(work: SentenceState, found: list[Item]) -> list[DraftNote]:
                 "mark", work.text.strip(), work.at_s, value=int(value) if value == int(value) else value, out_of=10
             )
         )
+    if not out and vocabulary.tagger is None:
+        named, facts = marked_part(work.text)
+        if facts.marking and named:
+            out.append(DraftNote("identify", facts.marking, work.at_s, part=named, **facts.json()))
     if not out:
         for kind in ("damage", "complaint", "praise"):
             if vocabulary.marked(kind, low) and not (kind == "damage" and vocabulary.marked("caution_lead", low)):
