@@ -7,6 +7,7 @@ from what is usual for its kind, and is marked as assumed then.
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Mapping, Sequence
+from functools import lru_cache
 from math import sqrt
 
 from attrs import evolve, frozen
@@ -24,6 +25,8 @@ SLIM = {
 NO_KIND = (20.0, 12.0)
 #: room round a body and between groups, in px
 GAP_PX, GROUP_PX, HEAD_PX = 8.0, 14.0, 20.0
+#: smaller than this nothing is told apart, px per mm
+LEAST_SCALE = 0.6
 #: the sign of a module that is nothing but its parts: its heading stands for it
 HEADING = "heading"
 
@@ -74,12 +77,17 @@ class Table:
 
 def identified(part: Part) -> bool:
     """Whether it is said what a part is: by its kind, or by a name that is a word of the table of kinds."""
-    return bool(part.kind) or kind_of(part.name) is not None
+    return bool(part.kind) or _told("", part.name) is not None
 
 
 def kind_of_part(part: Part) -> PartKind | None:
     """The kind that a part's kind is a word for; where that is a word of the user's own, that of its name."""
-    return (kind_of(part.kind) if part.kind else None) or kind_of(part.name)
+    return _told(part.kind, part.name)
+
+
+@lru_cache(maxsize=20_000)
+def _told(kind: str, name: str) -> PartKind | None:
+    return (kind_of(kind) if kind else None) or kind_of(name)
 
 
 def laid_out(
@@ -87,7 +95,10 @@ def laid_out(
 ) -> Table:
     """The parts (all, or ``only`` these) in groups by the module that carries them, in rows of ``wide_px``.
     ``label_px`` is the least width of a name and the height of its line."""
-    bodies = {id: _body(study, part) for id, part in study.parts.items() if only is None or id in only}
+    outlines = {region.part: region for region in reversed(study.regions.values()) if region.part}
+    bodies = {
+        id: _body(study, part, outlines.get(id)) for id, part in study.parts.items() if only is None or id in only
+    }
     groups: dict[str, list[str]] = {}
     carriers = {part.inside for part in study.parts.values() if part.inside}
     for id in bodies:
@@ -108,15 +119,21 @@ def laid_out(
 def fitting(
     study: Study, wide_px: float, high_px: float, label_px: tuple[float, float], only: Collection[str] | None = None
 ) -> float:
-    """The largest scale, px per mm, at which all of it is seen at once; at least a tenth of a pixel."""
-    least, most = 0.1, 20.0
+    """The largest scale, px per mm, at which all of it is seen at once. Where names alone take more room than there is,
+    one at which the largest part takes a third of the width: the table is longer than the window then."""
+
+    def fits(scale: float) -> bool:
+        table = laid_out(study, scale, wide_px, label_px, only)
+        return table.high * scale <= high_px and table.wide * scale <= wide_px * 1.001
+
+    least, most = LEAST_SCALE, 20.0
+    if not fits(least):
+        bodies = laid_out(study, 1.0, wide_px, label_px, only).pieces
+        longest = max((max(b.wide, b.high) for b in bodies if b.sign != HEADING), default=1.0)
+        return min(4.0, max(least, 0.33 * wide_px / longest))
     for _ in range(9):
         middle = sqrt(least * most)
-        table = laid_out(study, middle, wide_px, label_px, only)
-        if table.high * middle <= high_px and table.wide * middle <= wide_px * 1.001:
-            least = middle
-        else:
-            most = middle
+        least, most = (middle, most) if fits(middle) else (least, middle)
     return least
 
 
@@ -164,9 +181,8 @@ def _is_its_parts(study: Study, id: str) -> bool:
 # -- bodies --------------------------------------------------------------------------------------------------
 
 
-def _body(study: Study, part: Part) -> Piece:
+def _body(study: Study, part: Part, region: Region | None) -> Piece:
     kind = kind_of_part(part)
-    region = next((r for r in study.regions.values() if r.part == part.id), None)
     assumed, size = "", None
     if part.long_mm:
         slim = SLIM.get(kind.sign, 1.0) if kind else 0.6

@@ -9,6 +9,7 @@ from PySide6.QtGui import QUndoGroup
 from PySide6.QtWidgets import QWidget
 
 from oddbolt.core.bench.waits import usual_waits
+from oddbolt.core.components.said_looks import SaidLooks
 from oddbolt.core.narration.draft import Aside
 from oddbolt.core.study import JOINT_KINDS, Joint, Part, Run, Step, new_id, put
 from oddbolt.core.study.formatting import duration
@@ -37,6 +38,7 @@ class BenchActions:
         self.pedal: PracticePedal | None = None
         page.say.asked.connect(self.told_to_bench)
         page.say.measured.connect(self.measured)
+        page.say.looked.connect(self.looked)
         page.say.group = self.screws_spoken_of
         page.logged.connect(self.speak)
 
@@ -167,6 +169,20 @@ class BenchActions:
             self.page.say.done()
             self.session.select(group)
             self.session.tell(f"Measurements entered for {self.session.study.name(group)}.")
+
+    def looked(self, looks: SaidLooks) -> None:
+        """Enter what was seen into the part or connector selected, else into the one logged last."""
+        study, chosen = self.session.study, self.session.selection
+        if looks.about == "part":
+            out = [p for s in study.steps.values() for p in s.takes_out]
+            id = chosen if chosen in study.parts else (out[-1] if out else "")
+        else:
+            plugs = [j for s in study.steps.values() for j in s.releases if study.joints[j].kind == "connector"]
+            id = chosen if chosen in study.joints else (plugs[-1] if plugs else "")
+        if self.session.attempt("say what it is", looks.entered, id):
+            self.page.say.done()
+            self.session.select(id)
+            self.session.tell(f"Entered for {self.session.study.name(id)}.")
 
     def begin_run(self, kind: str) -> None:
         """Start a new run; the clocks start anew and laps go to it."""

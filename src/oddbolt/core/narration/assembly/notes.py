@@ -79,9 +79,8 @@ def remarks(work: Utterance, heard: Understood) -> None:
         if kind == "mark":
             value = next((i.number for i in items(text, work.vocabulary) if i.number is not None), None)
         out_of = 10.0 if value is not None else None
-        if kind == "finding" and SOUND.search(text) and not WRONG.search(text):
-            name = "note"  # that something is as it should be is no damage
-        work.notes.append(DraftNote(name, text, work.at_s, value=value, out_of=out_of))
+        sound = kind == "finding" and SOUND.search(text) and not WRONG.search(text)  # as it should be: no damage
+        work.notes.append(DraftNote("note" if sound else name, text, work.at_s, value=value, out_of=out_of))
     names = (plain_name(s.words(work.text)) for s in heard.spans if s.label == "renew")
     work.renew.extend(dict.fromkeys(n for n in names if n))
     if heard.holds("announce") > LIKELY and not any(s.action == "unscrew" for s in work.steps):

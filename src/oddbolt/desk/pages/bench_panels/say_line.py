@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from oddbolt.core.components.said_looks import SaidLooks, said_looks
 from oddbolt.core.errors import NarrationError
 from oddbolt.core.fasteners.parse_measurements import is_measured, measured
 from oddbolt.core.narration import DraftStep, Memory, Reading, read
@@ -182,6 +183,7 @@ class SayLine(QFrame):
     logged = Signal(object)
     asked = Signal(object)
     measured = Signal(str)
+    looked = Signal(object)
     understood = Signal()
     taught = Signal(str, str)
 
@@ -196,6 +198,7 @@ class SayLine(QFrame):
         self.walk: list[PieceEdit | AskButton] = []
         self._laid_out: object = None
         self.measures = False
+        self.looks: SaidLooks | None = None
         self.group: Callable[[], Joint | None] = lambda: None
         box = QVBoxLayout(self)
         box.setContentsMargins(16, 8, 16, 8)
@@ -249,7 +252,8 @@ class SayLine(QFrame):
         text = self.edit.toPlainText()
         self.hints.setText(HINTS)
         self.measures = is_measured(text)
-        if self.measures:
+        self.looks = None if self.measures else said_looks(text)
+        if self.measures or self.looks is not None:
             self.reading, self.memory_after = Reading(text), self.memory
         elif text.strip():
             self.reading, self.memory_after = read(text, self.memory, self.vocabulary)
@@ -339,6 +343,8 @@ class SayLine(QFrame):
             from oddbolt.core.fasteners.identify import identify, of_group  # takes long to load; wanted only here
 
             return candidates_in_words(identify(of_group(measured(self.edit.toPlainText()), self.group())), "   ·   ")
+        if self.looks is not None:
+            return self.looks.words
         r = self.reading
         if r.aside is not None:
             length = "" if r.aside.seconds is None else f" of {duration(r.aside.seconds)}"
@@ -415,6 +421,9 @@ class SayLine(QFrame):
         """Hand over what was understood, and be ready for the next sentence."""
         if self.measures:
             self.measured.emit(self.edit.toPlainText())
+            return
+        if self.looks is not None:
+            self.looked.emit(self.looks)
             return
         if self.reading.aside is not None:
             self.asked.emit(self.reading.aside)
