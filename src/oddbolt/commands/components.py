@@ -22,6 +22,8 @@ def decode(options: argparse.Namespace) -> int:
 
     if options.kind and options.kind.lower() not in (*KINDS, *ALSO):
         raise BenchError(f"“{options.kind}” is no kind that a marking is known of; one of: {', '.join(KINDS)}.")
+    if options.photo is not None:
+        return _decode_photo(options)
     typed = " ".join(options.marking)
     found = readings(typed, options.package, options.kind)[: max(1, options.most)]
     if options.json:
@@ -45,6 +47,33 @@ def decode(options: argparse.Namespace) -> int:
     for one in found:
         otherwise = f", read as {one.read_as}" if one.read_as else ""
         print(f"{chance(one.probability):>5}  {one.kind:<13} {one.words}  ({one.rule}; {one.source}{otherwise})")
+    return 0
+
+
+def _decode_photo(options: argparse.Namespace) -> int:
+    """Read the lines on a photo, and decode each."""
+    from oddbolt.core.components import decode as readings
+    from oddbolt.core.study.board_map import corners_in
+    from oddbolt.core.study.formatting import chance
+    from oddbolt.files.ocr import read_marking
+    from oddbolt.files.pictures import look_at_file
+
+    corners = corners_in(options.outline) if options.outline else ((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0))
+    lines = read_marking(look_at_file(options.photo).data, corners)
+    rows = []
+    for line in lines:
+        found = readings(line.text, options.package, options.kind)[:1] if len(line.text) <= 40 else ()
+        one = found[0] if found else None
+        rows.append(
+            {"text": line.text, "sure": line.sure, "kind": one.kind if one else "", "words": one.words if one else ""}
+        )
+        if not options.json:
+            told = f"  {chance(one.probability)} {one.kind}: {one.words}" if one else ""
+            print(f"{line.text}  (read with {line.sure:.0f} of 100){told}")
+    if options.json:
+        print_json({"marking": "", "readings": [], "lines": rows})
+    elif not lines:
+        print("Nothing was read on the photo; type the marking.")
     return 0
 
 
@@ -77,6 +106,7 @@ def mass(options: argparse.Namespace) -> int:
             {
                 "lines": rows,
                 "by_kind": [{"kind": kind, "mass_g": round(g, 4)} for kind, g in found.by_kind],
+                "by_material": [{"material": what, "mass_g": round(g, 4)} for what, g in found.by_material],
                 "weigh": [study.name(p) for p in found.weigh],
             }
         )
@@ -86,6 +116,7 @@ def mass(options: argparse.Namespace) -> int:
             f"{'  ' if line.adds_up else '! '}{line.sentence.rstrip('?')}{'?' if line.sentence.endswith('?') else '.'}"
         )
     print("By kind: " + ", ".join(f"{kind} {g:g} g" for kind, g in found.by_kind[:8]) + ".")
+    print("By material: " + ", ".join(f"{what} {g:g} g" for what, g in found.by_material[:8]) + ".")
     if found.weigh:
         print("Weigh next: " + ", ".join(study.name(p) for p in found.weigh[:5]) + ".")
     return 0
@@ -98,8 +129,13 @@ def bom(options: argparse.Namespace) -> int:
 
     study = load(options.study)
     if options.output:
+        if options.output.suffix.lower() == ".xlsx":
+            from oddbolt.files.workbook import write_workbook
+
+            write_workbook(options.output, study, ("bill", "parts"))
+            return 0
         if options.output.suffix.lower() != ".csv" and options.output != STANDARD:
-            raise FileError(f"{options.output.name} does not end in .csv.")
+            raise FileError(f"{options.output.name} ends in neither .csv nor .xlsx.")
         write_text(options.output, csv_text(study, "bill"))
         return 0
     lines = bill_of_materials(study)

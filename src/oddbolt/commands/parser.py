@@ -124,7 +124,7 @@ def parser() -> Parser:
     writes(report, "FILE.html or FILE.pdf; - for HTML on standard output", required=True)
     add("check", commands.check, "Look for contradictions and gaps in a study.")
     export = add("export", commands.export, "Export a study as JSON, or one of its tables as CSV.", as_json=False)
-    writes(export, "FILE.json or FILE.csv; - for standard output", required=True)
+    writes(export, "FILE.json, FILE.csv or FILE.xlsx; - for standard output", required=True)
     export.add_argument(
         "--table", choices=("steps", "parts", "joints", "bill"), help="which table a CSV holds; steps if not given"
     )
@@ -164,7 +164,7 @@ def parser() -> Parser:
     masses = add("mass", components.mass, "Whether the masses of a device and its modules add up.")
     masses.add_argument("--step", default="0.1 g", help="the step of the scale")
     bom = add("bom", components.bom, "The bill of materials: parts as they carry each other, and screws by kind.")
-    writes(bom, "write it as FILE.csv instead; - for standard output")
+    writes(bom, "write it as FILE.csv or FILE.xlsx instead; - for standard output")
     listed = add("parts", components.parts, "The parts of a study, and what each of them is.")
     listed.add_argument("--find", default="", metavar="WORDS", help="only parts that hold these words in any field")
     listed.add_argument("--kind", default="", help="only parts of this kind or family")
@@ -203,12 +203,14 @@ def parser() -> Parser:
     said = add(
         "decode", components.decode, "What a marking on a part says: every reading that is possible.", study=False
     )
-    said.add_argument("marking", nargs="+", help="such as: 4R7, 104K, T2A, CR2032, IP67, yellow violet red gold")
+    said.add_argument("marking", nargs="*", help="such as: 4R7, 104K, T2A, CR2032, IP67, yellow violet red gold")
     said.add_argument(
         "--package", default="", help="a chip size like 0805, or axial, radial, can, tantalum, coil, cell"
     )
     said.add_argument("--kind", default="", help="what the part is known to be, such as resistor")
     said.add_argument("--most", type=int, default=5, help="how many readings at the most")
+    said.add_argument("--photo", type=Path, help="read the marking from this photo (by tesseract, if it is installed)")
+    said.add_argument("--outline", default="", metavar="X,Y", help="only within these corners, fractions of the photo")
     identify = add("identify", fasteners.identify, "Which screw it is, from measurements.", study=False)
     identify.add_argument("measured", nargs="+", help="such as: od 1.58, pitch .35, length 4.1, driver PH00")
     identify.add_argument("--most", type=int, default=5, help="how many candidates at the most")

@@ -185,7 +185,7 @@ def check(options: argparse.Namespace) -> int:
 
 def export(options: argparse.Namespace) -> int:
     from oddbolt.files.records import to_json
-    from oddbolt.files.tables import csv_text
+    from oddbolt.files.tables import TABLES, csv_text
 
     study = load(options.study)
     ending = options.output.suffix.lower()
@@ -193,8 +193,12 @@ def export(options: argparse.Namespace) -> int:
         write_text(options.output, json.dumps(to_json(study), ensure_ascii=False, indent=1))
     elif ending == ".csv" or options.output == STANDARD:
         write_text(options.output, csv_text(study, options.table or "steps"))
+    elif ending == ".xlsx":
+        from oddbolt.files.workbook import write_workbook
+
+        write_workbook(options.output, study, (options.table,) if options.table else tuple(TABLES))
     else:
-        raise FileError(f"{options.output.name} ends in neither .json nor .csv.")
+        raise FileError(f"{options.output.name} ends in none of .json, .csv and .xlsx.")
     return 0
 
 

@@ -60,6 +60,22 @@ def _names(study: Study, ids: Sequence[str]) -> str:
     return "; ".join(study.name(id) for id in ids)
 
 
+#: what a part is, as columns
+PART_FIELDS = tuple(
+    "function markings number maker package pins value rating date_code material colour long_mm wide_mm high_mm "
+    "mass_off_g condition spare origin price role stays".split()
+)
+
+
+def _plain(value: object) -> str:
+    """A field of a record as the text of a cell."""
+    if isinstance(value, bool):
+        return "yes" if value else ""
+    if isinstance(value, (int, float)):
+        return f"{value:g}"
+    return "; ".join(value) if isinstance(value, tuple) else str(value or "")
+
+
 def _number(value: float | None) -> str:
     return "" if value is None else f"{value:g}"
 
@@ -127,6 +143,7 @@ def _parts(study: Study) -> list[list[str]]:
             "seconds most",
             "why not",
             "note",
+            *PART_FIELDS,
         ]
     ]
     for part in study.parts.values():
@@ -147,6 +164,7 @@ def _parts(study: Study) -> list[list[str]]:
                 *map(_number, figures),
                 r.why_not,
                 part.note,
+                *(_plain(getattr(part, field)) for field in PART_FIELDS),
             ]
         )
     return out
@@ -170,6 +188,9 @@ def _joints(study: Study) -> list[list[str]]:
             "finish",
             "torque_ncm",
             "latch",
+            "family",
+            "pins",
+            "pitch_mm",
             "tab",
             "reuse",
             "place",
@@ -193,6 +214,9 @@ def _joints(study: Study) -> list[list[str]]:
             j.finish,
             _number(j.torque_ncm),
             j.latch,
+            j.family,
+            "" if j.pins is None else str(j.pins),
+            _number(j.pitch_mm),
             {None: "", True: "yes", False: "no"}[j.tab],
             j.reuse,
             j.place,

@@ -14,7 +14,7 @@ from attrs import frozen
 
 from oddbolt.core.errors import BenchError
 from oddbolt.core.fasteners.screw_mass import screw_mass_g
-from oddbolt.core.study import Study
+from oddbolt.core.study import Part, Study
 from oddbolt.core.study.formatting import plural
 
 #: the step of a bench scale, g, and how far it may be off as a share (common practice, no source)
@@ -49,11 +49,12 @@ class Balance:
 
 @frozen
 class MassBalance:
-    """All modules and the device that were weighed, the worst first; masses by kind of part; and the weighings that
-    would settle most, in order."""
+    """All modules and the device that were weighed, the worst first; masses by kind of part and by material; and the
+    weighings that would settle most, in order."""
 
     lines: tuple[Balance, ...]
     by_kind: tuple[tuple[str, float], ...]
+    by_material: tuple[tuple[str, float], ...]
     weigh: tuple[str, ...]
 
 
@@ -72,13 +73,15 @@ def balance(study: Study, step_g: float = STEP_G) -> MassBalance:
         raise BenchError("No module was weighed together with what it carries, nor the device: nothing to add up.")
     lines.sort(key=lambda line: (line.adds_up, -abs(line.gap_g) / max(line.off_g, 1e-9)))
     kinds: dict[str, float] = {}
+    materials: dict[str, float] = {}
     for id, part in study.parts.items():
         if part.mass_g is not None and id not in inside:
-            kinds[part.kind or "no kind"] = kinds.get(part.kind or "no kind", 0.0) + part.mass_g
-    by_kind = tuple(sorted(kinds.items(), key=lambda row: -row[1]))
+            for of, word in ((kinds, part.kind or "no kind"), (materials, part.material or "not stated")):
+                of[word] = of.get(word, 0.0) + part.mass_g
+    by_kind, by_material = (tuple(sorted(of.items(), key=lambda row: -row[1])) for of in (kinds, materials))
     wanted = [p for line in lines if not line.adds_up and line.gap_g > 0 for p in line.unweighed]
     wanted += [p for line in lines for p in line.unweighed]
-    return MassBalance(tuple(lines), by_kind, tuple(dict.fromkeys(wanted)))
+    return MassBalance(tuple(lines), by_kind, by_material, tuple(dict.fromkeys(wanted)))
 
 
 def adjusted(whole_g: float, parts_g: Sequence[float], step_g: float = STEP_G) -> tuple[float, ...]:
@@ -97,13 +100,21 @@ def _off(mass_g: float, step_g: float) -> float:
     return float(np.hypot(step_g / np.sqrt(12), SHARE * mass_g))
 
 
+def _off_of(part: Part, step_g: float) -> float:
+    """The same of a part: what somebody said of its mass, else what the scale gives."""
+    return part.mass_off_g if part.mass_off_g is not None else _off(part.mass_g or 0.0, step_g)
+
+
 def _line(study: Study, id: str, inside: dict[str, list[str]], step_g: float) -> Balance:
     mass = study.device.mass_g if not id else study.parts[id].mass_g
     assert mass is not None
-    weighed: list[float] = []
+    carried: list[str] = []
     missing: list[str] = []
-    _carried(study, id, inside, weighed, missing)
-    total, variance = sum(weighed), _off(mass, step_g) ** 2 + sum(_off(w, step_g) ** 2 for w in weighed)
+    _carried(study, id, inside, carried, missing)
+    weighed = [study.parts[p].mass_g or 0.0 for p in carried]
+    whole_off = _off(mass, step_g) if not id else _off_of(study.parts[id], step_g)
+    total = sum(weighed)
+    variance = whole_off**2 + sum(_off_of(study.parts[p], step_g) ** 2 for p in carried)
     if not id:
         screws, uncounted = _screws(study)
         total += screws
@@ -120,14 +131,14 @@ def _line(study: Study, id: str, inside: dict[str, list[str]], step_g: float) ->
     return Balance(id, name, mass, total, off, tuple(missing), adds_up, f"{name}: {words}")
 
 
-def _carried(study: Study, id: str, inside: dict[str, list[str]], weighed: list[float], missing: list[str]) -> None:
-    """The masses of what a module carries, a module in it as a whole where it was weighed."""
+def _carried(study: Study, id: str, inside: dict[str, list[str]], weighed: list[str], missing: list[str]) -> None:
+    """What of a module carries, a module in it as a whole where it was weighed."""
     waiting = list(reversed(inside.get(id, ())))
     while waiting:
         child = waiting.pop()
         mass = study.parts[child].mass_g
         if mass is not None:
-            weighed.append(mass)
+            weighed.append(child)
         elif child in inside:
             waiting += reversed(inside[child])
         else:

@@ -57,7 +57,7 @@ def bill_of_materials(study: Study) -> tuple[BillLine, ...]:
     inside: dict[str, list[str]] = {}
     for id, part in study.parts.items():
         inside.setdefault(part.inside if part.inside in study.parts else "", []).append(id)
-    marks: dict[str, list[str]] = {}
+    marks: dict[str, list[str]] = {id: list(part.markings) for id, part in study.parts.items() if part.markings}
     for finding in study.findings.values():
         if finding.kind in MARKS:
             marks.setdefault(finding.about, []).append(finding.text)

@@ -79,7 +79,7 @@ class LookBox(TypedBox):
             lines.append(look.question)
             answers = [f"{n} {look.words(a)}" for n, a in enumerate(guide.asked(ranked), 1)]
             lines.append(
-                " · ".join([*answers, "0 cannot tell"]) if answers else f"{look.named[0]} 12 {look.unit}".strip()
+                "\n".join([*answers, "0 cannot tell"]) if answers else f"{look.named[0]} 12 {look.unit}".strip()
             )
         return "\n".join(lines)
 

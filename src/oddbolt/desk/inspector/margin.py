@@ -248,6 +248,10 @@ class Margin(QScrollArea):
             widget.deleteLater()
 
     def _build_above(self, box: QVBoxLayout, thing: Any) -> None:
+        if isinstance(thing, Part) and not identified(thing):
+            box.addWidget(_head("What is this?", "copper"))
+            box.addWidget(part_box(self.session, thing))
+            box.addSpacing(LINE // 2)
         for caption, value in self._figures_of(thing):
             box.addWidget(_line(caption, value))
         if box.count():
@@ -277,9 +281,6 @@ class Margin(QScrollArea):
             box.addWidget(connector_box(self.session, thing))
         if isinstance(thing, Part):
             self._build_question(box, thing)
-            if not identified(thing):
-                box.addWidget(_head("What is this?"))
-                box.addWidget(part_box(self.session, thing))
             for caption, value in about_kind(thing):
                 box.addWidget(_line(caption, value))
             if is_packaged(thing) and not thing.package:

@@ -254,7 +254,8 @@ class Writing:
 
     def export(self) -> None:
         """Ask where to export the study as JSON, or one of its tables as CSV."""
-        kinds = ";;".join(["Whole study, JSON (*.json)", *(f"{named}, CSV (*.csv)" for named in TABLES.values())])
+        tables = [f"{named}, CSV (*.csv)" for named in TABLES.values()]
+        kinds = ";;".join(["Whole study, JSON (*.json)", *tables, "All tables, workbook (*.xlsx)"])
         store = self.session.store
         stem = store.path.stem if store else "study"
         self.filing.dialogs.ask_save("Export", f"{stem}.json", kinds, self.export_to)
@@ -265,8 +266,12 @@ class Writing:
         study = self.session.study
 
         def write() -> None:
-            target = ended(path, (".json", ".csv"), kind)
-            if target.suffix.lower() == ".csv":
+            target = ended(path, (".json", ".csv", ".xlsx"), kind)
+            if target.suffix.lower() == ".xlsx":
+                from oddbolt.files.workbook import write_workbook
+
+                write_workbook(target, study)
+            elif target.suffix.lower() == ".csv":
                 write_text(target, csv_text(study, table))
             else:
                 write_text(target, json.dumps(to_json(study), ensure_ascii=False, indent=1))
