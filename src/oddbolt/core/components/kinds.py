@@ -152,6 +152,7 @@ def look_of(id: str, row: Mapping[str, Any]) -> Look:
         row.get("effort", 1.0),
         row.get("usual", dict.fromkeys(answers, 1.0)),
         row.get("logarithmic", bool(row.get("unit"))),
+        row.get("several", False),
     )
 
 

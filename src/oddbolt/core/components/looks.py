@@ -32,7 +32,9 @@ class Look:
     """One thing to look at or measure. ``answers`` are the words of each answer, the first of them its own; a figure
     has none, but a ``unit`` ("" for a count). ``off`` and ``share`` are how far a figure is off, one standard
     deviation; ``effort`` how much trouble it is, 1 for a glance; ``usual`` the answers of a candidate that says
-    nothing of it. ``near`` says that the values of a figure are spread evenly over its logarithm."""
+    nothing of it. ``logarithmic`` says that
+    the values of a figure are spread evenly over its logarithm, ``several`` that a thing may show several answers at
+    once (a band and a value)."""
 
     id: str
     question: str
@@ -44,6 +46,7 @@ class Look:
     effort: float = 1.0
     usual: Mapping[str, float] = field(factory=dict)
     logarithmic: bool = False
+    several: bool = False
 
     @property
     def is_figure(self) -> bool:
@@ -78,7 +81,7 @@ class Seen:
     @property
     def known(self) -> frozenset[str]:
         """The looks that need not be asked for any more."""
-        return frozenset((*self.answers, *self.figures)) | self.skipped
+        return frozenset(_look(key) for key in (*self.answers, *self.figures)) | self.skipped
 
 
 @frozen
@@ -180,7 +183,8 @@ class Guide:
     def rank(self, seen: Seen, most: int = 5, usual: Floats | None = None) -> Ranked:
         """Rank the candidates. ``usual`` takes the place of how usual each is."""
         parts = {
-            look: self.shares[look][:, list(self.looks[look].answers).index(a)] for look, a in seen.answers.items()
+            key: self.shares[_look(key)][:, list(self.looks[_look(key)].answers).index(answer)]
+            for key, answer in seen.answers.items()
         }
         parts |= {look: self.likelihood(look, v, off) for look, (v, off) in seen.figures.items()}
         weight = (self.prior if usual is None else usual).copy()
@@ -235,7 +239,8 @@ class Guide:
 
     def _why(self, n: int, seen: Seen) -> tuple[tuple[str, ...], tuple[str, ...]]:
         good, bad = [], []
-        for id, answer in seen.answers.items():
+        for key, answer in seen.answers.items():
+            id = _look(key)
             look, share = self.looks[id], self.shares[id][n, list(self.looks[id].answers).index(answer)]
             if share >= LIKELY:
                 good.append(look.words(answer))
@@ -260,9 +265,11 @@ class Guide:
         """What no candidate has, alone or together with another look."""
         misses = {}
         for id, part in parts.items():
-            look = self.looks[id]
+            look = self.looks[_look(id)]
             floor = 3 * SLIP if look.is_figure else 1.2 * MISTAKEN / len(look.answers)
             misses[id] = part <= floor
+            if look.is_figure:
+                misses[id] &= np.isfinite(self.spans[look.id][0][:, 0])  # one that says nothing of it fits
         if not misses or not np.all(np.sum(list(misses.values()), axis=0)):
             return ""
         alone = [id for id, miss in misses.items() if bool(np.all(miss))]
@@ -278,7 +285,7 @@ class Guide:
 
     def said(self, seen: Seen, id: str) -> str:
         """One look in words."""
-        look = self.looks[id]
+        look = self.looks[_look(id)]
         if id in seen.answers:
             return look.words(seen.answers[id])
         return f"{id} {seen.figures[id][0]:g}{f' {look.unit}' if look.unit else ''}"
@@ -314,9 +321,6 @@ class Guide:
             for answer, words in look.answers.items():
                 for phrase in (*words, f"{look.id} {answer}"):
                     out.setdefault(phrase, (look.id, answer))
-        for look in self.looks.values():
-            for answer in look.answers:
-                out.setdefault(answer, (look.id, answer))
         return out
 
     @cached_property
@@ -352,7 +356,10 @@ class Guide:
             if found is None:
                 continue
             look, answer = found
-            if answers.get(look, answer) != answer:
+            if self.looks[look].several and look in answers and answer not in answers.values():
+                answers[f"{look}/{len(answers)}"] = answer
+                return long
+            if answers.get(look, answer) != answer and answer not in answers.values():
                 a, b = self.looks[look].words(answers[look]), self.looks[look].words(answer)
                 raise BenchError(f"“{a}” and “{b}” answer the same question ({look}); say one of them.")
             answers[look] = answer
@@ -389,6 +396,11 @@ class Guide:
             raise BenchError(f"{value:g} cannot be the {look} of a {self.noun}.")
         figures[look] = value, self.off(look, value)
         return end - n
+
+
+def _look(key: str) -> str:
+    """The look of an answer: of several answers to one look the later ones are kept as "marks/3"."""
+    return key.partition("/")[0]
 
 
 #: units of lengths in mm, and words that say nothing
