@@ -1,4 +1,4 @@
-"""What is this, which package, which connector: Bayes' rule against scipy, simulated looks, and parts as people see them.
+"""What is this, which package, which connector: Bayes' rule against scipy, simulated looks, parts as people see them.
 
 The descriptions were written before they were read for the first time; common practice of the trade, no source.
 """

@@ -14,17 +14,8 @@ from oddbolt.files.whole import written_whole
 #: a cell that is a number is written as one; ids and codes with leading zeros are text
 NUMBER = re.compile(r"[-−]?(?:0|[1-9]\d*)(?:\.\d+)?(?:e[+-]?\d+)?")
 #: columns that are codes even where they look like numbers
-TEXT_HEADS = (
-    "id",
-    "ids",
-    "marks",
-    "markings",
-    "size",
-    "thread",
-    "number of the maker",
-    "corners",
-    "variant",
-    "lengths",
+TEXT_HEADS = frozenset(
+    "id ids marks markings size thread number date_code corners variant lengths value rating".split()
 )
 WIDEST, NARROWEST = 46, 7
 

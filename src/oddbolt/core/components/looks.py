@@ -351,7 +351,7 @@ class Guide:
         return Seen(answers, figures, tuple(unread), frozenset(skipped))
 
     def _phrase(self, words: Sequence[str], n: int, answers: dict[str, str]) -> int:
-        for long in range(min(6, len(words) - n), 0, -1):
+        for long in range(min(9, len(words) - n), 0, -1):
             found = self.phrases.get(" ".join(words[n : n + long]))
             if found is None:
                 continue
