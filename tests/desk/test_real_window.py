@@ -68,3 +68,11 @@ def test_the_program_opens_on_the_demo_and_ends_when_it_is_told_to(screen, tmp_p
     running.wait()
     assert study.exists()
     assert b"Traceback" not in running.stderr.read()
+
+
+def test_an_unknown_part_is_named_a_board_mapped_and_the_masses_add_up(screen, tmp_path):
+    script = JOURNEY.with_name("naming_journey.py")
+    command = [sys.executable, str(script), str(tmp_path), str(tmp_path / "naming.oddbolt")]
+    done = subprocess.run(command, env=screen, capture_output=True, text=True, timeout=900)
+    assert done.returncode == 0, done.stderr
+    assert "named, mapped and adding up" in done.stdout

@@ -182,7 +182,12 @@ class BenchActions:
         if self.session.attempt("say what it is", looks.entered, id):
             self.page.say.done()
             self.session.select(id)
-            self.session.tell(f"Entered for {self.session.study.name(id)}.")
+            record = self.session.study.find(id)
+            known = getattr(record, "family", "") or getattr(record, "kind", "")
+            first = looks.ranked.candidates[0].id if looks.ranked.candidates else ""
+            name = self.session.study.name(id)
+            open_ = f"{name}: figures entered; which one it is stays open."
+            self.session.tell(f"{name}: {first}." if known == first else open_)
 
     def begin_run(self, kind: str) -> None:
         """Start a new run; the clocks start anew and laps go to it."""
