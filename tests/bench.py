@@ -13,6 +13,7 @@ from statistics import median
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 sys.path.insert(0, str(Path(__file__).parent))
 
+import board_scores
 import corpus
 from attrs import evolve
 from builders import chain_study
@@ -546,6 +547,58 @@ def bench_putback():
         inside = [ok for p, ok in sums if low <= p < high]
         if inside:
             print(f"  given {low:.0%} to {min(high, 1):.0%}: right {np.mean(inside):.0%} of {len(inside)}")
+
+
+def bench_components():
+    """Kinds, packages and connectors found by simulated looks; outlines proposed on ray-traced boards; large tables."""
+    sys.path.insert(0, str(HERE.parent / "core"))
+    from test_looks import SEEN, simulated
+
+    from oddbolt.core.components import balance, board_maps
+    from oddbolt.core.components.connectors import connector_guide
+    from oddbolt.core.components.kinds import part_guide, what_is_this
+    from oddbolt.core.components.layout import fitting, laid_out
+    from oddbolt.core.components.packages import package_guide
+    from oddbolt.core.study import Part, put_all
+    from oddbolt.core.vision.board import propose
+    from oddbolt.files.pictures import pixels
+
+    sets = (("kinds of parts", part_guide, 10), ("packages", package_guide, 3), ("connectors", connector_guide, 3))
+    for name, guide, most in sets:
+        made = guide()
+        first, three = simulated(made, 300, 99, most)
+        told = f"right first {first:.1%}, in three {three:.1%}, up to {most} looks, 3 % of them mistaken"
+        row(
+            f"{name}: one ranking",
+            timed(
+                lambda made=made: made.rank(made.read("size 12 mm") if "size" in made.looks else made.read("pitch 0.5"))
+            ),
+            "",
+            told,
+        )
+    places = []
+    for text, kind in SEEN.items():
+        ids = [c.id for c in what_is_this(part_guide().read(text)).candidates]
+        places.append(ids.index(kind) if kind in ids else 9)
+    print(f"{'parts as people describe them':<46} {sum(p == 0 for p in places)} of {len(places)} first")
+    found, there, right, proposed, _ = board_scores.scores()
+    told = f"recall {found}/{there}, precision {right}/{proposed} on {len(board_scores.BOARDS)} boards"
+    picture = pixels(board_scores.BOARDS[0])
+    row("outlines of one board", timed(lambda: propose(picture)), "", told)
+    for count in (53, 200, 2000, 10_000):
+        study = (
+            tide_logger.study()
+            if count == 53
+            else put_all(
+                Study(),
+                [Part(f"P{n}", f"thing {n}", "", ("gear", "main board", "")[n % 3]) for n in range(1, count + 1)],
+            )
+        )
+        row(f"laid out, {count} parts", timed(lambda study=study: laid_out(study, 2.0, 840, (58, 15)), 3))
+        row(f"to fit, {count} parts", timed(lambda study=study: fitting(study, 840, 620, (58, 15)), 3))
+    demo = tide_logger.study()
+    row("masses of the demo", timed(lambda: balance(demo)))
+    row("progress of a map", timed(lambda: board_maps.progress(demo, "H3")))
 
 
 def bench_tray():

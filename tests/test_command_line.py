@@ -159,7 +159,7 @@ def test_contradicting_facts_are_named_and_the_status_says_so(demo, capsys):
         (["reach", "missing.oddbolt"], "missing.oddbolt"),
         (["draft", "missing.srt"], "missing.srt cannot be read"),
         (["draft", "DEMO"], "not text|MB"),
-        (["export", "DEMO", "-o", "a.doc"], "neither .json nor .csv"),
+        (["export", "DEMO", "-o", "a.doc"], "none of .json, .csv and .xlsx"),
         (["report", "DEMO", "-o", "/no/such/folder/r.html"], "cannot be written"),
         (["import", "DEMO", "-o", "b.oddbolt"], "UTF-8|no JSON"),
         (["demo", "-o", "DEMO"], "already exists"),
@@ -419,7 +419,7 @@ def test_the_bill_of_materials_is_listed_and_written(demo, tmp_path, capsys):
         rows = list(csv.DictReader(file))
     assert sum(int(row["count"]) for row in rows) == 53 + 61
     assert next(row["held by"] for row in rows if row["name"] == "Window") == "Window glue"
-    assert "does not end in .csv" in run(capsys, "bom", demo, "-o", tmp_path / "bill.xls")[2]
+    assert "ends in neither .csv nor .xlsx" in run(capsys, "bom", demo, "-o", tmp_path / "bill.xls")[2]
     assert run(capsys, "export", demo, "--table", "bill", "-o", "-")[1].startswith("level,name,kind")
 
 
@@ -446,6 +446,7 @@ ANSWERS = [
     ["identify", "od 1.58, pitch .35"],
     ["decode", "4R7", "--package", "0805"],
     ["parts", "DEMO"],
+    ["board-map", "tests/boards/3100.jpg", "--wide", "100 mm"],
     ["part-kind", "disc, two wires, magnet, 12 mm"],
     ["part-kind", "--about", "loudspeaker"],
     ["package", "4.9 x 3.9 mm, 8 pins"],
@@ -610,6 +611,48 @@ def test_a_marking_is_decoded_or_said_to_be_none(capsys):
     assert "is no marking" in run(capsys, "decode", "qwerty!")[1]
     assert run(capsys, "decode", "4R7", "--package", "shoe box")[0] == 1
     assert "one of: resistor" in run(capsys, "decode", "4R7", "--kind", "frog")[2]
+
+
+def test_parts_connectors_and_packages_are_named_and_kept(demo, tmp_path, capsys):
+    into = ("--into", demo, "--of", "Light pipe")
+    status, out, _ = run(capsys, "part-kind", "disc, two wires, magnet, cone, 40 mm", *into)
+    assert status == 0
+    assert "Kept: Light pipe, loudspeaker." in out
+    assert "loudspeaker" in run(capsys, "parts", demo, "--find", "light pipe")[1]
+    assert "Next: " in run(capsys, "part-kind", "disc")[1]
+    assert "keep tools of steel away" in run(capsys, "part-kind", "--about", "speaker")[1]
+    assert "did you mean" in run(capsys, "part-kind", "--about", "lowdspeaker")[2]
+    assert run(capsys, "part-kind", "disc", "--into", demo)[0] == 1
+    assert "Not certain enough" in run(capsys, "part-kind", "disc", "--into", demo, "--of", "Light pipe")[2]
+    out = run(capsys, "connector", "two ways, pitch 2.0, wires, tab lock", "--into", demo, "--of", "Probe plug")[1]
+    assert "Not understood: tab, lock" in out
+    assert "2 contacts" in out
+    assert "Count again" in run(capsys, "connector", "90 ways, 0.5 mm, one row, 9 mm wide")[1]
+    assert "SOIC-8" in run(capsys, "package", "4.9 x 3.9 mm, 8 pins", "--into", demo, "--of", "Processor")[1]
+    assert run(capsys, "parts", demo, "--state", "lost")[2].startswith("oddbolt: “lost” is no state")
+    assert run(capsys, "parts", demo, "-o", tmp_path / "laid.svg")[0] == 0
+    assert "Clock cell" in (tmp_path / "laid.svg").read_text()
+    assert run(capsys, "bom", demo, "-o", tmp_path / "bill.xlsx")[0] == 0
+    assert run(capsys, "export", demo, "-o", tmp_path / "all.xlsx")[0] == 0
+    assert run(capsys, "export", demo, "--table", "outlines", "-o", tmp_path / "outlines.csv")[0] == 0
+    assert "processing" in (tmp_path / "outlines.csv").read_text()
+
+
+def test_a_board_is_mapped_from_a_photo(demo, tmp_path, capsys):
+    photo = Path(__file__).parent / "boards" / "3100.jpg"
+    status, out, _ = run(capsys, "board-map", photo)
+    assert status == 0
+    assert "No scale" in out
+    kept = ("--into", demo, "--of", "Port board", "--face", "back", "--wide", "90 mm", "-o", tmp_path / "map.svg")
+    out = run(capsys, "board-map", photo, *kept)[1]
+    assert "Kept: the map of Port board, back" in out
+    assert "0 of" in out
+    assert "<polygon" in (tmp_path / "map.svg").read_text()
+    again = run(capsys, "board-map", photo, "--into", demo, "--json")[1]
+    assert ", 0 new outlines" in json.loads(again)["kept"]
+    assert run(capsys, "board-map", photo, "--edge", "0,0 2,0 1,1")[0] == 1
+    assert run(capsys, "board-map", photo, "--of", "Port board")[0] == 1
+    assert run(capsys, "board-map", tmp_path / "map.svg")[0] == 1
 
 
 def test_masses_are_added_up(demo, capsys):

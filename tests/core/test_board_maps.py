@@ -1,11 +1,9 @@
 """Boards: outlines found on ray-traced photos, maps and their scale, and parts laid out; against shapely."""
 
-import json
-from pathlib import Path
-
 import numpy as np
 import pytest
 from attrs import evolve
+from board_scores import scores
 from builders import study_of
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -27,38 +25,17 @@ from oddbolt.core.study import Part, Photo, Region, remove
 from oddbolt.core.study.board_map import corners_in, corners_typed
 from oddbolt.core.vision.board import propose
 from oddbolt.demo import tide_logger
-from oddbolt.files.pictures import cut_out, pixels
-
-BOARDS = sorted((Path(__file__).parents[1] / "boards").glob("*.jpg"))
-
+from oddbolt.files.pictures import cut_out
 
 # -- proposals -----------------------------------------------------------------------------------------------
 
 
 def test_bodies_shields_and_holes_are_proposed_on_ray_traced_boards():
     """Truth from the scene (tools/make_boards.py); an outline counts where it covers the true one by half (IoU)."""
-    seen = there = proposed = right = 0
-    for path in BOARDS:
-        truth = json.loads(path.with_suffix(".json").read_text())
-        found = propose(pixels(path))
-        shapes = [Polygon(one.corners) for one in found.outlines]
-        hits = set()
-        for thing in truth["things"]:
-            real = Polygon(thing["corners"])
-            best = max(
-                range(len(shapes)),
-                key=lambda n, real=real: real.intersection(shapes[n]).area / real.union(shapes[n]).area,
-            )
-            if real.intersection(shapes[best]).area / real.union(shapes[best]).area > 0.5:
-                hits.add(best)
-                seen += 1
-        there += len(truth["things"])
-        proposed += len(shapes)
-        right += len(hits)
-        edge = Polygon(truth["edge"])
-        assert edge.intersection(Polygon(found.edge)).area / edge.union(Polygon(found.edge)).area > 0.5, path.name
-    assert seen / there > 0.75, (seen, there)
-    assert right / proposed > 0.55, (right, proposed)
+    found, there, right, proposed, edge = scores()
+    assert found / there > 0.85
+    assert right / proposed > 0.7
+    assert edge > 0.5
 
 
 def test_pictures_without_a_board_are_refused():
