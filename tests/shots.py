@@ -61,7 +61,7 @@ def main():
             "take-apart": ("Take apart", tide_logger.SHOWN_FIRST),
             "say-line": ("Take apart", ""),
             "fasteners": ("Fasteners", tide_logger.SHOWN_FIRST),
-            "parts": ("Parts", "P29"),
+            "parts": ("Parts", "P42"),
             "reach": ("Reach", "P29"),
             "verdict": ("Verdict", "J20"),
             "report": ("Report", ""),
@@ -76,6 +76,7 @@ def main():
             window.reach.choose(("P29",))
             window.take_apart.say.edit.setPlainText(SENTENCE if name == "say-line" else "")
             settle(app, window)
+            QTest.qWait(2500 if name == "parts" else 0)  # pictures of parts come from beside the work
             window.grab().save(str(FOLDER / f"{name}.png"))
             print(FOLDER / f"{name}.png")
         window.use_theme(theme.DAY)
@@ -98,6 +99,13 @@ def main():
         window.grab().save(str(FOLDER / "all-parts.png"))
         print(FOLDER / "all-parts.png")
         window.reach.below.button(0).click()
+        window.session.select("P20")
+        board = next(a for a in window.asides if a.title == "Board map")
+        board.map_shown()
+        settle(app, window)
+        window.grab().save(str(FOLDER / "board-map.png"))
+        print(FOLDER / "board-map.png")
+        board.left.emit()
         asides = {"runs": window.runs, "photos": window.photos, "large": window.large}
         for name, page in asides.items():
             window.take_apart.say.edit.setPlainText(SENTENCE if name == "large" else "")
@@ -130,7 +138,6 @@ def main():
         page.over.measure("length 5.1")
         window.session.select(page.over.found.places[0].joint)
         settle(app, window)
-        window.grab().save(str(FOLDER / "left-over.png"))
         page.show_tab(0)
         window.filing.open_path(path)
         window.filing.review_captions(Path(__file__).parent / "narration" / "drill.vtt")
