@@ -126,7 +126,9 @@ def parser() -> Parser:
     export = add("export", commands.export, "Export a study as JSON, or one of its tables as CSV.", as_json=False)
     writes(export, "FILE.json, FILE.csv or FILE.xlsx; - for standard output", required=True)
     export.add_argument(
-        "--table", choices=("steps", "parts", "joints", "bill", "outlines"), help="which table a CSV holds; steps if not given"
+        "--table",
+        choices=("steps", "parts", "joints", "bill", "outlines"),
+        help="which table a CSV holds; steps if not given",
     )
     load = add("import", commands.import_json, "Make a study of an exported JSON.", study=False, as_json=False)
     load.add_argument("file", type=Path)

@@ -22,7 +22,18 @@ from oddbolt.demo.tide_parts import described, maps, plugged
 #: What a newcomer is shown first: the odd one among the board screws.
 SHOWN_FIRST = "J17"
 DEVICE = Device(
-    "Tide logger", "Ondrel", "T4", "twin sensor", "T4-000417", 694.0, "rounded 134 x 92 r 14", 38.0, "front"
+    "Tide logger",
+    "Ondrel",
+    "T4",
+    "twin sensor",
+    "T4-000417",
+    694.0,
+    "rounded 134 x 92 r 14",
+    38.0,
+    "front",
+    arrived="scratched lid, dry inside, all screws there, not opened before",
+    made="2022, week 14",
+    origin="returned after two seasons",
 )
 
 # id, name, inside, kind, priority, reuse rule, mass g
@@ -260,6 +271,8 @@ P25|P29|assumed
 UNANSWERED = {("P28", "J23"), ("P40", "J31")}
 
 FINDINGS = """
+arrival|Lid scratched at one corner, all eight lid screws there|P4
+arrival|Liquid sticker white: no water inside|P37
 praise|One driver opens the lid, and the seal survives until it is lifted|P4
 praise|Arrows on every ribbon show which way its lock turns|J5
 praise|The memory card cuts the power in one move|P16

@@ -407,6 +407,8 @@ def _findings(study: Study, notes: Iterable[DraftNote], last: str) -> Study:
                 continue
         if not about and kind in ABOUT_PARTS:
             about = _part_in(study, note.text)
+        if kind in ("damage", "note") and not study.steps:
+            kind = "arrival"  # before the first step, what is found is how the device arrived
         unit = note.unit or (f"of {note.out_of:g}" if note.out_of else "")
         about = about or (last if note.kind == "damage" else "")
         same = (kind, note.text.casefold(), about)

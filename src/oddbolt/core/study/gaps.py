@@ -27,7 +27,7 @@ def gaps(study: Study) -> list[str]:
         if step.wait_s and not (step.softens or step.releases or step.takes_out or step.opens):
             out.append(f"{study.name(id)} waits, but names nothing that it softens or works on; it delays nothing.")
     for id, part in study.parts.items():
-        if part.priority and id not in taken and not any(c in taken for c in study.carriers(id)):
+        if part.priority and not part.stays and id not in taken and not any(c in taken for c in study.carriers(id)):
             out.append(f"{part.name} is a priority part, but no step takes it out.")
     if (
         study.steps

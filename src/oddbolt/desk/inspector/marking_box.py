@@ -78,7 +78,8 @@ class MarkingBox(TypedBox):
 
     def _readings(self) -> tuple[Marking, ...]:
         part = self.session.study.parts.get(self.part)
-        return decode(self.edit.text(), kind=part.kind if part else "")
+        package = part.package.removeprefix("chip ") if part and part.package.startswith(("chip ", "tantalum ")) else ""
+        return decode(self.edit.text(), package=package, kind=part.kind if part else "")
 
     def _typed(self) -> None:
         if not self.edit.text().strip():

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from functools import partial
 
+from attrs import evolve
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPixmap, QResizeEvent
 from PySide6.QtWidgets import (
@@ -26,6 +27,7 @@ from oddbolt.core.reference.quantities import quantity
 from oddbolt.core.safety import DEFER, CheckLine, contents, preflight
 from oddbolt.core.safety.contents import label
 from oddbolt.core.safety.preflight import DONE, OVER, done, reopened
+from oddbolt.core.study.formatting import plural
 from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.plate import Plate
 from oddbolt.desk.painters.roll import ToolRoll
@@ -67,6 +69,19 @@ class Prepare(Page):
         top.addWidget(self.plate, 2)
         top.addWidget(self.roll, 5)
         self.box.addLayout(top)
+        arrival = QHBoxLayout()
+        caption = Label("on arrival")
+        caption.setObjectName("quiet")
+        self.arrived = LineField()
+        self.arrived.setPlaceholderText("condition: liquid indicators, missing screws, earlier repair, damage")
+        self.arrived.setAccessibleName("condition on arrival")
+        self.arrived.entered.connect(self._arrived)
+        self.found = Label()
+        self.found.setObjectName("quiet")
+        arrival.addWidget(caption)
+        arrival.addWidget(self.arrived, 1)
+        arrival.addWidget(self.found)
+        self.box.addLayout(arrival)
         below = QHBoxLayout()
         below.setSpacing(18)
         below.addLayout(self._checks(), 1)
@@ -103,6 +118,11 @@ class Prepare(Page):
         self.pane.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         column.addWidget(self.pane, 1)
         return column
+
+    def _arrived(self, text: str) -> None:
+        study = self.session.study
+        device = evolve(study.device, arrived=" ".join(text.split()))
+        self.session.edit(evolve(study, device=device), "say how the device arrived")
 
     def _signing(self, who: str) -> None:
         self.settings.put("who", who)
@@ -184,6 +204,11 @@ class Prepare(Page):
         self.targets = tuple(t for t in self.targets if t in study.parts)
         self.job.set_shown("; ".join(study.name(t) for t in self.targets))
         self.plate.show_device(study.device, [label(c) for c in contents(study)], self._photo())
+        self.arrived.set_shown(study.device.arrived)
+        seen = sum(f.kind == "arrival" for f in study.findings.values())
+        shown = sum(p.role == "arrival" for p in study.photos.values())
+        told = [plural(seen, "finding") if seen else "", plural(shown, "photo") if shown else ""]
+        self.found.setText(", ".join(filter(None, told)))
         needs = self.needs()
         self.roll.show_needs(needs)
         rest = [n for n in needs if n.sort in WHERE]
