@@ -104,7 +104,7 @@ def sit(folder, path):
     assert got == wanted, "\n".join(f"{g}    {w}" for g, w in zip(got, wanted, strict=False) if g != w) or len(got)
     assert next(p.mass_g for p in study.parts.values() if p.name == "Motor") == 212
     assert [j.torque_ncm for j in study.joints.values() if j.size == "PH0"] == [12]
-    assert any("MV2207" in f.text for f in study.findings.values())
+    assert any("MV2207" in p.markings for p in study.parts.values())
     assert sum("ribbon" in c for s in study.steps.values() for c in s.cautions) == 1
     doubts = unsure_steps(study)
     assert len(doubts) >= 2, doubts

@@ -89,10 +89,10 @@ def bring_up(link: sqlite3.Connection) -> None:
 
     Version 2 added to photos how they are shown and when they were taken, to laps when they ended, and to screws how
     many lie in the tray; version 3 to steps what they destroy and three times, to facts who said them and when;
-    version 4 to steps what the reader was not sure of; version 5 to steps what they put back in part, renew and
-    leave out, and the closings of the case; version 6 to parts what is marked on them, their size and what they are,
-    to connectors pitch and family, to the device how it arrived, and the maps of boards.
-    """
+    version 4 to steps what the reader was not sure of; version 5 to steps what they put back in part, renew and leave
+    out, and the closings of the case; version 6 to parts what is marked on them, their size and what they are, to
+    connectors pitch and family, to the device how it arrived and the maker's sheet, what schemes of judging ask, and
+    the maps of boards."""
     create_all(link)
     classes: dict[str, type[Any]] = {name: cls for cls, name in KINDS.values()} | {"laps": Lap, "device": Device}
     for table, columns in COLUMNS.items():

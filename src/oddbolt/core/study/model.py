@@ -32,6 +32,12 @@ TURNS = (0, 90, 180, 270)
 #: the least share of a photo's width and height that can be shown
 LEAST_SHOWN = 0.02
 FINDING_KINDS = ("praise", "complaint", "damage", "spec", "mark", "caution", "note", "missing", "left over", "arrival")
+#: classes of fasteners, the best first; of skill and of working environment; to whom spare parts and documents go
+FASTENERS = ("", "reusable", "resupplied", "removable", "neither")
+SKILLS = ("", "layman", "generalist", "expert", "authorised", "not feasible")
+PLACES = ("", "use", "workshop", "production")
+SPARES_TO = ("", "public", "independent", "authorised", "manufacturer", "none")
+INFO_TO = ("", "public free", "professionals free", "professionals for a fee", "none")
 #: whether a spare part can be had
 SPARES = ("", "yes", "no", "unknown")
 
@@ -44,7 +50,12 @@ class Device:
     """What lies on the bench. ``outline`` is typed as that of an edge plan; ``opens`` is the face it is opened from;
     ``contains`` names what to mind beyond the recorded parts, separated by commas; ``times`` says where the seconds of
     steps that nobody timed come from. ``arrived`` is its condition on arrival in a sentence (single observations are
-    findings of the kind "arrival"), ``made`` its date of making as marked."""
+    findings of the kind "arrival"), ``made`` its date of making as marked.
+
+    For judging: its product ``group``; classes of ``tools`` other than the table's ("pick = supplied; puller =
+    proprietary"); and the maker's sheet: to whom spare parts go, for how many years, in how many days, at what share
+    of the device's price; for how many years software is updated; and to whom the repair information goes, free or
+    for a fee."""
 
     name: str = "Unnamed device"
     maker: str = ""
@@ -62,6 +73,14 @@ class Device:
     origin: str = ""
     price: str = ""
     lot: str = ""
+    group: str = ""
+    tools: str = ""
+    spares_to: str = field(default="", validator=one_of(*SPARES_TO))
+    spares_years: float | None = field(default=None, validator=within(0, 50, ""))
+    spares_days: float | None = field(default=None, validator=within(0, 1000, ""))
+    spares_share: float | None = field(default=None, validator=within(0, 10, ""))
+    update_years: float | None = field(default=None, validator=within(0, 50, ""))
+    info_to: str = field(default="", validator=one_of(*INFO_TO))
 
 
 @frozen
@@ -125,6 +144,7 @@ class Joint:
     reuse: str = field(default="", validator=one_of(*REUSE_RULES))
     place: str = ""
     note: str = ""
+    fastener: str = field(default="", validator=one_of(*FASTENERS))
     drive: str = ""
     size: str = ""
     thread: str = ""
@@ -184,6 +204,8 @@ class Step:
     renews: tuple[str, ...] = ()
     leaves: tuple[str, ...] = ()
     does: str = ""
+    skill: str = field(default="", validator=one_of(*SKILLS))
+    where: str = field(default="", validator=one_of(*PLACES))
 
     def __attrs_post_init__(self) -> None:
         told = [t for t in (self.least_s, self.likely_s, self.most_s) if t is not None]

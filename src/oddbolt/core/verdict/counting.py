@@ -46,6 +46,40 @@ def counting(study: Study) -> tuple[Count, ...]:
     return tuple(out)
 
 
+@frozen
+class Both:
+    """The routes to a part under the least and the most reading of the facts; ``least`` None where ``why_not`` says
+    why, ``most`` None where the most reading leaves no way."""
+
+    least: Route | None
+    most: Route | None
+    why_not: str = ""
+
+
+@lru_cache(maxsize=512)
+def both_routes(study: Study, part: str) -> Both:
+    """Both routes to a part."""
+    try:
+        least = route_to(study, [part], budget_s=1.0)
+    except ReachError as error:
+        return Both(None, None, str(error))
+    try:
+        return Both(least, route_to(study, [part], "most", budget_s=1.0))
+    except ReachError:
+        return Both(least, None)
+
+
+class Routes:
+    """Both routes to any part of a study, worked out when they are asked for."""
+
+    def __init__(self, study: Study) -> None:
+        self.study = study
+
+    def get(self, part: str) -> Both | None:
+        """Both routes to a part of the study."""
+        return both_routes(self.study, part) if part in self.study.parts else None
+
+
 def _seconds(route: Route, found: Range | None) -> Range:
     """The route's own time as the least, and what the reach says as the most."""
     return Range(route.seconds, max(route.seconds, found.most if found is not None else route.seconds))

@@ -11,6 +11,41 @@ from oddbolt.core.study import Study
 
 
 @frozen
+class Range3:
+    """A figure as far as the record knows it: the least, the likely and the most it may be. ``best`` is the best end of
+    its scale, None for no scale."""
+
+    low: float
+    likely: float
+    high: float
+    best: float | None = None
+
+    @property
+    def is_one(self) -> bool:
+        """Whether it is one number."""
+        return self.high - self.low < 5e-3
+
+    def words(self) -> str:
+        """ "6.1 to 7.4, likely 6.8", or one number where it is one."""
+        if self.is_one:
+            return _shown(self.likely)
+        return f"{_shown(self.low)} to {_shown(self.high)}, likely {_shown(self.likely)}"
+
+
+def _shown(value: float) -> str:
+    return f"{value:.2f}".rstrip("0").rstrip(".")
+
+
+@frozen
+class Ask:
+    """A question whose answer would narrow a mark: its words, what it is about ("" for the device), and by how much."""
+
+    words: str
+    about: str
+    narrows: float
+
+
+@frozen
 class Entry:
     """One line of a judgement's arithmetic: what it is about, its figures (one for each head after the first), its
     reasons, and the ids of the joints and parts that cause it."""
@@ -24,7 +59,8 @@ class Entry:
 @frozen
 class Judgement:
     """What a scheme says of a study. ``headline`` is "" where the evidence does not allow one; then ``missing`` says
-    what is missing. ``heads`` are those of the entries; ``data`` is the same for scripts."""
+    what is missing. ``heads`` are those of the entries; ``data`` is the same for scripts; ``total`` the figure as a
+    range, None for a scheme without one; ``asks`` what would narrow it."""
 
     headline: str
     source: str
@@ -33,6 +69,8 @@ class Judgement:
     entries: tuple[Entry, ...]
     missing: tuple[str, ...]
     data: Mapping[str, Any]
+    total: Range3 | None = None
+    asks: tuple[Ask, ...] = ()
 
 
 @frozen

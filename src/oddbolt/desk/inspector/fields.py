@@ -31,7 +31,19 @@ from oddbolt.core.study import (
     Warmup,
 )
 from oddbolt.core.study.board_map import BOARD_FACES, REGION_KINDS
-from oddbolt.core.study.model import FINDING_KINDS, PHOTO_ROLES, REUSE_RULES, RUN_KINDS, SPARES, TIMES
+from oddbolt.core.study.model import (
+    FASTENERS,
+    FINDING_KINDS,
+    INFO_TO,
+    PHOTO_ROLES,
+    PLACES,
+    REUSE_RULES,
+    RUN_KINDS,
+    SKILLS,
+    SPARES,
+    SPARES_TO,
+    TIMES,
+)
 from oddbolt.core.study.preparation import HEATERS, HOLDS, KEEPOUT_KINDS, LAYER_ROLES
 from oddbolt.desk.widgets.inputs import ChoiceField, LineField, YesField
 
@@ -120,6 +132,7 @@ JOINT = (
     Field("tab", "pull tab", "choice", ("", "yes", "no")),
     Field("place", "place"),
     Field("reuse", "reuse", "choice", REUSE_RULES),
+    Field("fastener", "fastener is", "choice", FASTENERS),
     Field("note", "note"),
 )
 STEP = (
@@ -140,6 +153,8 @@ STEP = (
     Field("most_s", "slowest", "time"),
     Field("cautions", "cautions", "texts"),
     Field("doubt", "unsure of"),
+    Field("skill", "skill", "choice", SKILLS),
+    Field("where", "done where", "choice", PLACES),
     Field("note", "note"),
 )
 DEVICE = (
@@ -161,6 +176,17 @@ DEVICE = (
         Field("origin", "origin"),
         Field("price", "price"),
         Field("lot", "lot"),
+    ),
+    *_folded(
+        "maker's sheet",
+        Field("group", "group"),
+        Field("spares_to", "spares to", "choice", SPARES_TO),
+        Field("spares_years", "spares, years", "number"),
+        Field("spares_days", "delivery, days", "number"),
+        Field("spares_share", "price share", "number"),
+        Field("update_years", "updates, years", "number"),
+        Field("info_to", "documents to", "choice", INFO_TO),
+        Field("tools", "tool classes"),
     ),
 )
 BOARD_MAP = (

@@ -1,0 +1,115 @@
+"""Several devices on one scale: what each role takes in each, what each does best and worst, and how firm the order
+is."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from attrs import frozen
+
+from oddbolt.core.errors import BenchError
+from oddbolt.core.verdict.composite import Spec
+from oddbolt.core.verdict.scheme import Range3
+from oddbolt.core.verdict.summary import RoleFigures, Summary
+from oddbolt.core.verdict.weighing import NEAR, Order, order_of
+
+#: figures of a role that are held against each other: name, how it is read, and its unit; less is better in all
+FIGURES: tuple[tuple[str, Callable[[RoleFigures], float], str], ...] = (
+    ("steps", lambda r: r.steps[0], ""),
+    ("time", lambda r: r.seconds[0], "s"),
+    ("screws", lambda r: float(r.screws), ""),
+    ("tools", lambda r: float(r.tools), ""),
+    ("renewals", lambda r: float(r.renew), ""),
+)
+#: figures of whole devices; more is better only for marks
+WHOLE: tuple[tuple[str, Callable[[Summary], float | None], bool], ...] = (
+    ("bench mark", lambda s: s.marks["bench mark"][1] if "bench mark" in s.marks else None, True),
+    ("hand time", lambda s: s.seconds, False),
+    ("drive sizes", lambda s: float(len(s.drivers)), False),
+    ("screws", lambda s: float(sum(s.drivers.values())), False),
+    ("renewals", lambda s: float(s.renewals), False),
+    ("steps", lambda s: float(s.steps), False),
+)
+
+
+@frozen
+class Row:
+    """One role in every device: its figures, None where a device has no such part."""
+
+    role: str
+    figures: tuple[RoleFigures | None, ...]
+
+
+@frozen
+class SideBySide:
+    """Devices side by side: ``rows`` by role, the roles of most devices first; what each does ``best`` and ``worst`` in
+    words; and for each scheme that they all have the order and how firm it is."""
+
+    names: tuple[str, ...]
+    rows: tuple[Row, ...]
+    best: tuple[tuple[str, ...], ...]
+    worst: tuple[tuple[str, ...], ...]
+    orders: dict[str, Order]
+
+
+def side_by_side(
+    names: Sequence[str],
+    summaries: Sequence[Summary],
+    specs: Sequence[Spec],
+    weights: dict[str, dict[str, float]] | None = None,
+    near: float = NEAR,
+) -> SideBySide:
+    """Hold devices against each other. Raises BenchError for fewer than two."""
+    if len(summaries) < 2:
+        raise BenchError("Choose at least two studies to compare.")
+    names = _told_apart(names)
+    roles: dict[str, list[RoleFigures | None]] = {}
+    for n, one in enumerate(summaries):
+        for figures in one.roles:
+            roles.setdefault(figures.role, [None] * len(summaries))[n] = figures
+    rows = sorted(
+        (Row(role, tuple(f)) for role, f in roles.items()),
+        key=lambda r: (-sum(f is not None for f in r.figures), r.role),
+    )
+    best: list[list[str]] = [[] for _ in summaries]
+    worst: list[list[str]] = [[] for _ in summaries]
+    for about, read, more in WHOLE:
+        _extremes(about, [read(s) for s in summaries], more, best, worst)
+    for row in rows:
+        if sum(f is not None for f in row.figures) >= 2:
+            for about, of, _unit in FIGURES[:2]:
+                _extremes(f"{about} to the {row.role}", [of(f) if f else None for f in row.figures], False, best, worst)
+    orders = {}
+    for spec in specs:
+        if all(spec.id in s.scores and set(s.scores[spec.id]) >= {c.id for c in spec.criteria} for s in summaries):
+            own = (weights or {}).get(spec.id, {})
+            shares = [own.get(c.id, c.weight) for c in spec.criteria]
+            scores = [[Range3(*s.scores[spec.id][c.id]) for c in spec.criteria] for s in summaries]
+            orders[spec.id] = order_of(names, scores, shares, near)
+    if all("bench mark" in s.marks for s in summaries):
+        marks = [[Range3(*s.marks["bench mark"][:3])] for s in summaries]
+        orders["bench mark"] = order_of(names, marks, [1.0], near)
+    return SideBySide(tuple(names), tuple(rows), tuple(tuple(b) for b in best), tuple(tuple(w) for w in worst), orders)
+
+
+def _extremes(
+    about: str, values: Sequence[float | None], more: bool, best: list[list[str]], worst: list[list[str]]
+) -> None:
+    """Note who is best and worst in one figure, where they differ."""
+    known = [(v, n) for n, v in enumerate(values) if v is not None]
+    if len(known) < 2 or max(known)[0] - min(known)[0] < 1e-9:
+        return
+    top, foot = (max(known), min(known)) if more else (min(known), max(known))
+    if sum(v == top[0] for v, _ in known) == 1:
+        best[top[1]].append(about)
+    if sum(v == foot[0] for v, _ in known) == 1:
+        worst[foot[1]].append(about)
+
+
+def _told_apart(names: Sequence[str]) -> list[str]:
+    """Names, numbered where several are the same."""
+    out: list[str] = []
+    for name in names:
+        same = sum(other == name or other.startswith(f"{name} (") for other in out)
+        out.append(f"{name} ({same + 1})" if same else name)
+    return out

@@ -1,0 +1,149 @@
+"""A study in figures small enough for a shelf: marks of every scheme as ranges, and what each role takes."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from attrs import asdict, frozen
+
+from oddbolt.core.components.kinds import kind_of
+from oddbolt.core.reach.totals import totals
+from oddbolt.core.study import Study
+from oddbolt.core.verdict import SCHEMES
+from oddbolt.core.verdict.composite import composite
+from oddbolt.core.verdict.counting import counting
+from oddbolt.core.verdict.scheme import Range3
+
+#: changes with the figures: an index made by another version is renewed
+VERSION = 1
+
+
+@frozen
+class RoleFigures:
+    """What a priority part takes: its role (as said, else its kind, else its name), steps and seconds least and most,
+    screws, tools, renewals, depth of carriers."""
+
+    role: str
+    part: str
+    steps: tuple[float, float]
+    seconds: tuple[float, float]
+    screws: int
+    tools: int
+    renew: int
+
+
+@frozen
+class Summary:
+    """One study on the shelf: who it is, how far it is, marks by scheme (low, likely, high, headline), the scores of
+    the composites by criterion, roles, screws by driver, mass, and how many questions are open."""
+
+    device: str
+    maker: str
+    variant: str
+    date: str
+    steps: int
+    parts: int
+    joints: int
+    marks: dict[str, tuple[float, float, float, str]]
+    scores: dict[str, dict[str, tuple[float, float, float]]]
+    roles: tuple[RoleFigures, ...]
+    drivers: dict[str, int]
+    renewals: int
+    seconds: float
+    mass_g: float | None
+    open: int
+
+    def data(self) -> dict[str, Any]:
+        """Plain values, for an index file."""
+        return asdict(self)
+
+    @classmethod
+    def of_data(cls, data: dict[str, Any]) -> Summary:
+        """From plain values. Raises KeyError or TypeError for others."""
+        roles = tuple(
+            RoleFigures(**{**r, "steps": tuple(r["steps"]), "seconds": tuple(r["seconds"])}) for r in data["roles"]
+        )
+        marks = {k: (float(v[0]), float(v[1]), float(v[2]), str(v[3])) for k, v in data["marks"].items()}
+        scores = {
+            s: {c: (float(v[0]), float(v[1]), float(v[2])) for c, v in of.items()} for s, of in data["scores"].items()
+        }
+        return cls(**{**data, "roles": roles, "marks": marks, "scores": scores})
+
+
+def summary(study: Study) -> Summary:
+    """The figures of a study."""
+    from oddbolt.core.reach import step_times
+    from oddbolt.core.reference.tables import screw_label
+    from oddbolt.core.verdict import SPECS
+
+    marks: dict[str, tuple[float, float, float, str]] = {}
+    open_questions = 0
+    for scheme in SCHEMES.values():
+        judged = scheme.judge(study)
+        open_questions += len(judged.asks)
+        if judged.total is not None:
+            t = judged.total
+            marks[scheme.id] = (t.low, t.likely, t.high, judged.headline)
+    scores = {
+        spec.id: {id: (s.low, s.likely, s.high) for id, s in composite(study, spec).scores.items()}
+        for spec in SPECS.values()
+    }
+    drivers: dict[str, int] = {}
+    for joint in study.joints.values():
+        if joint.kind == "screw":
+            label = screw_label(joint.drive, joint.size) if joint.drive or joint.size else "unknown"
+            drivers[label] = drivers.get(label, 0) + (joint.count or 0)
+    apart = [id for id, step in study.steps.items() if step.phase == "apart"]
+    whole = totals(study, apart)
+    times = step_times(study)
+    device = study.device
+    started = next((r.started[:10] for r in study.runs.values() if r.started), "")
+    return Summary(
+        device.name,
+        device.maker,
+        device.variant,
+        started,
+        len(apart),
+        len(study.parts),
+        len(study.joints),
+        marks,
+        scores,
+        tuple(_roles(study)),
+        drivers,
+        len(whole.renew),
+        round(sum(times[id].seconds for id in apart), 1),
+        device.mass_g,
+        open_questions,
+    )
+
+
+def role_of(study: Study, part_id: str) -> str:
+    """What a part is when devices are compared: its role as said, else its kind, else its name."""
+    part = study.parts[part_id]
+    kind = kind_of(part.kind or part.name)
+    return part.role or (kind.id if kind else part.name.lower())
+
+
+def _roles(study: Study) -> list[RoleFigures]:
+    out = []
+    for count in counting(study):
+        if count.route is None or count.steps is None or count.seconds is None:
+            continue
+        t = count.route.totals
+        out.append(
+            RoleFigures(
+                role_of(study, count.part),
+                study.name(count.part),
+                (count.steps.least, count.steps.most),
+                (count.seconds.least, count.seconds.most),
+                t.fasteners,
+                len(t.tools),
+                len(t.renew),
+            )
+        )
+    return out
+
+
+def span(values: tuple[float, float, float]) -> Range3:
+    """A range from the values of a summary."""
+    return Range3(*values)

@@ -1,0 +1,90 @@
+"""What would have to be different: the smallest set of changes that lifts a mark to a target, by judging anew.
+
+The changes are those of the what-if of Reach. Sets of one, then of two, are all tried within a budget of judgings, the
+likeliest first; where the budget ends before all sets of a size were tried, that is said.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from itertools import combinations
+
+from attrs import frozen
+
+from oddbolt.core.errors import OddBoltError
+from oddbolt.core.reach.what_if import Change, applied, changes
+from oddbolt.core.study import Study
+
+#: judgings that one search may cost
+BUDGET = 220
+
+
+@frozen
+class Tried:
+    """One set of changes and the figure that it leads to."""
+
+    changes: tuple[Change, ...]
+    value: float
+
+
+@frozen
+class Found:
+    """The smallest sets that reach the ``target``, the best first, or none; the figure as it is; the best single
+    changes; whether every set up to ``size`` was tried."""
+
+    now: float
+    target: float
+    sets: tuple[Tried, ...]
+    singles: tuple[Tried, ...]
+    size: int
+    whole: bool
+
+
+def reach_target(
+    study: Study,
+    value_of: Callable[[Study], float | None],
+    target: float,
+    most: int = 2,
+    among: Sequence[Change] | None = None,
+    budget: int = BUDGET,
+    stopped: Callable[[], bool] = lambda: False,
+) -> Found:
+    """The smallest sets of changes that lift ``value_of`` to ``target`` (more is better)."""
+    now = value_of(study) or 0.0
+    singles: list[Tried] = []
+    spent = 0
+    for one in changes(study) if among is None else among:
+        if spent >= budget or stopped():
+            break
+        spent += 1
+        value = _value(study, (one,), value_of)
+        if value is not None:
+            singles.append(Tried((one,), value))
+    singles.sort(key=lambda t: -t.value)
+    reached = tuple(t for t in singles if t.value >= target - 1e-9)
+    whole = spent < budget and not stopped()
+    if reached or most < 2 or now >= target:
+        return Found(now, target, reached, tuple(singles), 1, whole)
+    pairs = sorted(combinations(singles, 2), key=lambda pair: -(pair[0].value + pair[1].value))
+    sets = []
+    tried = 0
+    for a, b in pairs:
+        if spent >= budget or stopped():
+            break
+        if a.changes[0].about == b.changes[0].about:
+            tried += 1
+            continue
+        spent, tried = spent + 1, tried + 1
+        both = (*a.changes, *b.changes)
+        value = _value(study, both, value_of)
+        if value is not None and value >= target - 1e-9:
+            sets.append(Tried(both, value))
+    sets.sort(key=lambda t: -t.value)
+    return Found(now, target, tuple(sets), tuple(singles), 2, whole and tried == len(pairs))
+
+
+def _value(study: Study, what: tuple[Change, ...], value_of: Callable[[Study], float | None]) -> float | None:
+    try:
+        return value_of(applied(study, what))
+    except OddBoltError:
+        return None

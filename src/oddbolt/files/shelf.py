@@ -1,0 +1,138 @@
+"""A folder of studies as a shelf: each read without being opened to write, its figures kept in an index by content."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from attrs import frozen
+
+from oddbolt.core.errors import FileError, OddBoltError
+from oddbolt.core.study import Study
+from oddbolt.core.verdict.composite import Spec, read_spec
+from oddbolt.core.verdict.summary import VERSION, Summary, summary
+from oddbolt.files.store import ENDING, Store
+from oddbolt.files.text import read_text
+from oddbolt.files.whole import written_whole
+
+#: the index in the folder, studies that a shelf holds at the most, and the folder of the user's own schemes
+INDEX, MOST, SCHEMES = ".oddbolt-shelf.json", 2000, "schemes"
+
+
+@frozen
+class Shelved:
+    """One study on the shelf; ``summary`` is None where ``why_not`` says why it could not be read."""
+
+    path: Path
+    summary: Summary | None
+    why_not: str = ""
+
+    @property
+    def name(self) -> str:
+        """What to call it: the device, with its variant, and the file where that says more."""
+        if self.summary is None:
+            return self.path.stem
+        return ", ".join(filter(None, (self.summary.device, self.summary.variant)))
+
+
+def shelf(
+    folder: Path, came: Callable[[int, int], None] = lambda _n, _all: None, stopped: Callable[[], bool] = lambda: False
+) -> list[Shelved]:
+    """The studies of a folder, by name. The index is renewed for what changed; where it cannot be written, it is not.
+
+    Raises FileError for what is no folder, and one of too many studies.
+    """
+    if not folder.is_dir():
+        raise FileError(f"{folder} is no folder.")
+    paths = sorted(p for p in folder.glob(f"*{ENDING}") if p.is_file() and not p.name.startswith("."))
+    if len(paths) > MOST:
+        raise FileError(f"{folder} holds {len(paths)} studies; a shelf holds up to {MOST}.")
+    known = _index(folder)
+    out: list[Shelved] = []
+    fresh: dict[str, Any] = {}
+    changed = False
+    for n, path in enumerate(paths):
+        if stopped():
+            break
+        came(n, len(paths))
+        mark = _mark(path)
+        kept = known.get(path.name)
+        if kept is not None and kept.get("mark") == mark:
+            try:
+                out.append(Shelved(path, Summary.of_data(kept["summary"])))
+                fresh[path.name] = kept
+                continue
+            except (KeyError, TypeError, ValueError):
+                pass
+        changed = True
+        try:
+            found = summary(study_of(path))
+            out.append(Shelved(path, found))
+            fresh[path.name] = {"mark": mark, "summary": found.data()}
+        except OddBoltError as error:
+            out.append(Shelved(path, None, str(error)))
+    if changed or set(fresh) != set(known):
+        _keep(folder, fresh)
+    return out
+
+
+def study_of(path: Path) -> Study:
+    """A study, read only."""
+    store, study = Store.open(path, read_only=True)
+    store.close()
+    return study
+
+
+def picture_of(path: Path) -> bytes | None:
+    """The first picture of a study, or None."""
+    try:
+        store, study = Store.open(path, read_only=True)
+        with store:
+            photo = next(iter(study.photos.values()), None)
+            return store.picture(photo.sha256) if photo else None
+    except OddBoltError:
+        return None
+
+
+def own_specs(folder: Path) -> tuple[list[Spec], list[str]]:
+    """The user's own schemes beside a shelf (FOLDER/schemes/*.toml), and what is wrong with those that are none."""
+    specs: list[Spec] = []
+    wrong: list[str] = []
+    for path in sorted((folder / SCHEMES).glob("*.toml"))[:50]:
+        try:
+            specs.append(read_spec(read_text(path), path.stem))
+        except OddBoltError as error:
+            wrong.append(f"{path.name}: {error}")
+    return specs, wrong
+
+
+def _mark(path: Path) -> str:
+    """What tells that a file is as it was: its size, time and a sum over its ends."""
+    stat = path.stat()
+    with path.open("rb") as file:
+        head = file.read(8192)
+        file.seek(max(0, stat.st_size - 8192))
+        tail = file.read(8192)
+    sums = hashlib.sha256(head + tail).hexdigest()[:16]
+    return f"{stat.st_size} {stat.st_mtime_ns} {sums}"
+
+
+def _index(folder: Path) -> dict[str, Any]:
+    try:
+        data = json.loads((folder / INDEX).read_text(encoding="utf-8"))
+    except (OSError, ValueError):
+        return {}
+    if not isinstance(data, dict) or data.get("version") != VERSION or not isinstance(data.get("studies"), dict):
+        return {}
+    return {str(k): v for k, v in data["studies"].items() if isinstance(v, dict)}
+
+
+def _keep(folder: Path, studies: dict[str, Any]) -> None:
+    try:
+        with written_whole(folder / INDEX) as part:
+            part.write_text(json.dumps({"version": VERSION, "studies": studies}), encoding="utf-8")
+    except (FileError, OSError):
+        return  # a folder that cannot be written has no index
