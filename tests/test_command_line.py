@@ -438,6 +438,10 @@ ANSWERS = [
     ["align", "84x52", "left 0.3, right 0.1, top 0.2, bottom 0.2", "--fastener", "hinge=4,4"],
     ["times", "DEMO"],
     ["verdict", "DEMO"],
+    ["verdict", "DEMO", "--scheme", "bench mark", "--target", "6"],
+    ["shelf", "SHELF"],
+    ["compare", "SHELF/doorbell.oddbolt", "SHELF/pump gauge.oddbolt"],
+    ["compare", "DEMO", "SHELF/tide logger, second analyst.oddbolt", "--same"],
     ["check", "DEMO"],
     ["kit", "DEMO", "--target", "battery"],
     ["warmup", "DEMO", "--band", "5"],
@@ -467,7 +471,10 @@ ANSWERS = [
 def test_an_answer_has_the_form_that_its_schema_says(demo, capsys, command):
     """JSON Schema, draft 2020-12, by the reference library."""
     root = Path(__file__).parent.parent
-    words = [str(demo) if w == "DEMO" else str(root / w) if w.startswith("tests/") else w for w in command]
+    if any("SHELF" in w for w in command):
+        main(["demo", "--shelf", "-o", str(demo.parent / "shelf")])
+    named = [w.replace("SHELF", str(demo.parent / "shelf")) for w in command]
+    words = [str(demo) if w == "DEMO" else str(root / w) if w.startswith("tests/") else w for w in named]
     _, out, err = run(capsys, *words, "--json")
     jsonschema.validate(json.loads(out), json.loads(run(capsys, "schema", command[0])[1]))
     assert not err or "taken for" in err

@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import NoReturn
 
 from oddbolt import __version__
-from oddbolt.commands import bench, components, fasteners, integration, photos, reach, reassembly
+from oddbolt.commands import bench, components, fasteners, integration, judging, photos, reach, reassembly
 from oddbolt.commands import study as commands
 from oddbolt.core.errors import sentence
 
@@ -118,8 +118,22 @@ def parser() -> Parser:
         "--fastener", action="append", default=[], metavar="NAME=X,Y", help="a fastener and its place on the lid, mm"
     )
     add("times", commands.times, "What each kind of joint takes on this bench, fitted to the timed steps.")
-    verdict = add("verdict", commands.verdict, "Judge the device, with the arithmetic.")
-    verdict.add_argument("--scheme", default="all", help="which scheme; all of them if none is named")
+    verdict = add("verdict", judging.verdict, "Judge the device, with the arithmetic.", study=False)
+    verdict.add_argument("study", type=Path, nargs="?", help="a study file (.oddbolt)")
+    verdict.add_argument("--scheme", default="all", help="which scheme, or FILE.toml of your own; all if none is named")
+    verdict.add_argument("--weigh", default="", metavar="WEIGHTS", help="other weights, such as: depth 2, tools 1")
+    verdict.add_argument("--target", type=float, metavar="FIGURE", help="what would have to be different to reach it")
+    verdict.add_argument("--write-scheme", default="", metavar="ID", help="print a scheme as TOML, to make your own")
+    shelves = add("shelf", judging.shelf, "The studies of a folder, with their marks.", study=False)
+    shelves.add_argument("folder", type=Path)
+    shelves.add_argument("--find", default="", metavar="WORDS", help="only studies that hold these words")
+    compared = add(
+        "compare", judging.compare, "Several devices side by side, and how firm their order is.", study=False
+    )
+    compared.add_argument("studies", type=Path, nargs="+")
+    compared.add_argument("--same", action="store_true", help="two studies of one device by two analysts")
+    compared.add_argument("--weigh", default="", metavar="WEIGHTS", help="other weights of criteria")
+    compared.add_argument("--near", type=float, default=0.3, help="weights within this share count as near")
     report = add("report", commands.report, "Write the report, FILE.html or FILE.pdf.", as_json=False)
     writes(report, "FILE.html or FILE.pdf; - for HTML on standard output", required=True)
     add("check", commands.check, "Look for contradictions and gaps in a study.")
@@ -135,6 +149,7 @@ def parser() -> Parser:
     load.description = "Make a study of an exported JSON; - reads standard input."
     writes(load, "the study to write", required=True)
     demo = add("demo", commands.demo, "Write a copy of the demo study.", study=False, as_json=False)
+    demo.add_argument("--shelf", action="store_true", help="a folder of five demo studies to compare instead")
     demo.add_argument("--put-back", action="store_true", help="its battery replaced and put back, but for one screw")
     writes(demo, "the study to write", required=True)
     warmup = add("warmup", bench.warmup, "When glue is soft and what must stay cool still is.", study=False)

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from oddbolt.commands.loading import load, print_json
-from oddbolt.core.errors import FileError, StudyError
+from oddbolt.core.errors import FileError
 from oddbolt.files.text import STANDARD, read_json, read_text, write_text
 
 if TYPE_CHECKING:
@@ -120,36 +120,6 @@ def times(options: argparse.Namespace) -> int:
     return 0
 
 
-def verdict(options: argparse.Namespace) -> int:
-    from oddbolt.core.verdict import SCHEMES
-
-    study = load(options.study)
-    if options.scheme not in (*SCHEMES, "all"):
-        raise StudyError(f"There is no scheme {options.scheme!r}; there are {', '.join(SCHEMES)}.")
-    asked = SCHEMES.values() if options.scheme == "all" else [SCHEMES[options.scheme]]
-    found = {scheme: scheme.judge(study) for scheme in asked}
-    if options.json:
-        print_json(
-            {"schemes": {s.id: {"source": j.source, "verified": j.verified, **j.data} for s, j in found.items()}}
-        )
-        return 0
-    for scheme, judged in found.items():
-        unverified = "" if judged.verified else ", unverified"
-        headline = judged.headline or ("" if judged.entries else "no figure yet")
-        print(f"{scheme.name}{f': {headline}' if headline else ''} ({judged.source}{unverified})")
-        for entry in judged.entries:
-            figures = ", ".join(
-                f"{f} {head}" if head in ("steps", "screws", "tools") else f"{head}: {f}" if head == "renew" else f
-                for head, f in zip(judged.heads[1:], entry.figures, strict=True)
-                if f
-            )
-            why = "".join(f"; {reason}" for reason in entry.reasons)
-            print(f"  {entry.about}: {figures}{why}")
-        for sentence in judged.missing:
-            print(f"  missing: {sentence}")
-    return 0
-
-
 def report(options: argparse.Namespace) -> int:
     from oddbolt.files.pdf import write_page
     from oddbolt.files.report import html_report
@@ -215,6 +185,14 @@ def demo(options: argparse.Namespace) -> int:
     from oddbolt.demo import put_back, tide_logger
     from oddbolt.files.store import Store
 
+    if options.shelf:
+        from oddbolt.demo.small_devices import SHELF
+
+        options.output.mkdir(parents=True, exist_ok=True)
+        for name, make in SHELF.items():
+            pictures = tide_logger.pictures() if name == "tide logger" else []
+            Store.create(options.output / f"{name}.oddbolt", make(), pictures, replace=options.replace).close()
+        return 0
     which = put_back if options.put_back else tide_logger
     Store.create(options.output, which.study(), which.pictures(), replace=options.replace).close()
     return 0

@@ -5,6 +5,7 @@ Agreement of classes by Cohen's kappa (1960), of counts by Krippendorff's alpha 
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Hashable, Sequence
 
 import numpy as np
@@ -101,13 +102,18 @@ def _seconds(study: Study) -> float:
 
 def _matched_parts(a: Study, b: Study) -> list[tuple[str, str]]:
     """Parts that mean the same: equal names first, then the most alike of one kind."""
+    told_a, told_b = ({id: kind_of(p.kind or p.name) for id, p in study.parts.items()} for study in (a, b))
+    count_a, count_b = (Counter(k.id for k in told.values() if k is not None) for told in (told_a, told_b))
     pairs: list[tuple[float, str, str]] = []
     for p, one in a.parts.items():
         for q, other in b.parts.items():
-            score = float(fuzz.token_sort_ratio(one.name.lower(), other.name.lower()))
-            kinds = kind_of(one.kind or one.name), kind_of(other.kind or other.name)
-            same = kinds[0] is not None and kinds[0] is kinds[1]
-            score += 12 if same else 0
+            names = one.name.lower(), other.name.lower()
+            score = max(float(fuzz.token_sort_ratio(*names)), 0.9 * float(fuzz.token_set_ratio(*names)))
+            kind = told_a[p]
+            if kind is not None and kind is told_b[q]:
+                score += 14
+                if count_a[kind.id] == count_b[kind.id] == 1:
+                    score = max(score, ALIKE + 1)  # the only one of its kind in both
             if score >= ALIKE:
                 pairs.append((score, p, q))
     taken: set[str] = set()

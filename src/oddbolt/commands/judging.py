@@ -1,0 +1,298 @@
+"""Commands about judging: a device by every scheme, a shelf of devices, devices side by side, two analysts."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from oddbolt.commands.loading import load, print_json
+from oddbolt.core.errors import BenchError, StudyError
+
+if TYPE_CHECKING:
+    from oddbolt.core.study import Study
+    from oddbolt.core.verdict import Judgement, Scheme, Spec
+    from oddbolt.core.verdict.weighing import Order
+
+
+def verdict(options: argparse.Namespace) -> int:
+    from oddbolt.core.verdict import SCHEMES, shipped_text
+
+    if options.write_scheme:
+        try:
+            print(shipped_text(options.write_scheme), end="")
+        except KeyError:
+            raise StudyError("Only “regulation” and “index 2021” are files to begin with.") from None
+        return 0
+    if options.study is None:
+        print("oddbolt verdict: give a study to judge", file=sys.stderr)
+        raise SystemExit(2)
+    study = load(options.study)
+    schemes = _schemes(options)
+    weights = _weights(options.weigh)
+    if weights and len(schemes) != 1:
+        raise BenchError("Weights need one scheme: add --scheme.")
+    found = {scheme: _judged(scheme, study, weights) for scheme in schemes}
+    target = _target(study, schemes[0], options.target) if options.target is not None else None
+    if options.json:
+        rows = {
+            s.id: {
+                "source": j.source,
+                "verified": j.verified,
+                "total": [j.total.low, j.total.likely, j.total.high] if j.total else None,
+                "asks": [{"question": a.words, "narrows": a.narrows} for a in j.asks[:20]],
+                **j.data,
+            }
+            for s, j in found.items()
+        }
+        print_json({"schemes": rows, "target": target})
+        return 0
+    for scheme, judged in found.items():
+        _print(scheme, judged)
+    if target is not None:
+        _print_target(target)
+    if len(schemes) == len(SCHEMES):
+        print("A scheme by itself, with what is open: --scheme ID.")
+    return 0
+
+
+def _schemes(options: argparse.Namespace) -> list[Scheme]:
+    """The schemes asked for: one of ours, a file of the user's own, or all."""
+    from oddbolt.core.verdict import SCHEMES, own_scheme
+    from oddbolt.files.text import read_text
+
+    if options.scheme == "all":
+        return list(SCHEMES.values())
+    if options.scheme.endswith(".toml"):
+        path = Path(options.scheme)
+        return [own_scheme(read_text(path), path.stem)]
+    if options.scheme not in SCHEMES:
+        raise StudyError(
+            f"There is no scheme {options.scheme!r}; there are {', '.join(SCHEMES)}, or FILE.toml of your own."
+        )
+    return [SCHEMES[options.scheme]]
+
+
+def _weights(typed: str) -> dict[str, float]:
+    """ "depth 2, tools 1" as weights. Raises BenchError."""
+    out = {}
+    for piece in filter(None, (p.strip() for p in typed.split(","))):
+        name, _, figure = piece.rpartition(" ")
+        try:
+            out[name.strip(" =")] = float(figure)
+        except ValueError:
+            raise BenchError(f"“{piece}” is no weight; one looks like: depth 2.") from None
+    return out
+
+
+def _judged(scheme: Scheme, study: Study, weights: dict[str, float]) -> Judgement:
+    if not weights:
+        return scheme.judge(study)
+    from oddbolt.core.verdict import SPECS, judgement
+
+    if scheme.id not in SPECS:
+        raise BenchError(f"{scheme.name} has no weights to change.")
+    return judgement(study, SPECS[scheme.id], weights)
+
+
+def _target(study: Study, scheme: Scheme, target: float) -> dict[str, Any]:
+    """What would have to be different for the likely figure to reach the target."""
+    from oddbolt.core.reach.what_if import all_in_words
+    from oddbolt.core.verdict.target import reach_target
+
+    judged = scheme.judge(study)
+    if judged.total is None:
+        raise BenchError(f"{scheme.name} gives no figure that could reach a target.")
+
+    def value_of(other: Study) -> float | None:
+        total = scheme.judge(other).total
+        return total.likely if total else None
+
+    found = reach_target(study, value_of, target)
+    return {
+        "scheme": scheme.id,
+        "now": found.now,
+        "target": found.target,
+        "whole": found.whole,
+        "size": found.size,
+        "sets": [{"changes": all_in_words(study, t.changes), "value": round(t.value, 4)} for t in found.sets[:8]],
+        "singles": [{"changes": all_in_words(study, t.changes), "value": round(t.value, 4)} for t in found.singles[:5]],
+    }
+
+
+def _print(scheme: Scheme, judged: Judgement) -> None:
+    unverified = "" if judged.verified else ", unverified"
+    headline = judged.headline or ("" if judged.entries else "no figure yet")
+    print(f"{scheme.name}{f': {headline}' if headline else ''} ({judged.source}{unverified})")
+    for entry in judged.entries:
+        figures = ", ".join(
+            f"{f} {head}" if head in ("steps", "screws") or (head == "tools" and f.isdecimal()) else f"{head}: {f}"
+            for head, f in zip(judged.heads[1:], entry.figures, strict=True)
+            if f
+        )
+        why = "".join(f"; {reason}" for reason in entry.reasons)
+        print(f"  {entry.about}: {figures}{why}")
+    for sentence in judged.missing:
+        print(f"  missing: {sentence}")
+    for ask in judged.asks[:4]:
+        print(f"  open: {ask.words} (narrows it by up to {ask.narrows:g})")
+
+
+def _print_target(target: dict[str, Any]) -> None:
+    print(f"Now {target['now']:.2f}; wanted {target['target']:g}.")
+    if target["now"] >= target["target"]:
+        print("It is there already.")
+        return
+    for one in target["sets"]:
+        print(f"  {one['value']:.2f}: {one['changes']}")
+    if not target["sets"]:
+        tried = f"every set of up to {target['size']} changes" if target["whole"] else "the likeliest sets"
+        print(f"  Not reached by {tried}. The best single ones:")
+        for one in target["singles"]:
+            print(f"  {one['value']:.2f}: {one['changes']}")
+
+
+def shelf(options: argparse.Namespace) -> int:
+    from oddbolt.core.verdict import SCHEMES
+    from oddbolt.core.verdict.summary import span
+    from oddbolt.files import shelf as shelves
+
+    found = shelves.shelf(options.folder)
+    words = options.find.casefold().split()
+    found = [one for one in found if all(w in f"{one.name} {one.path.name}".casefold() for w in words)]
+    specs, wrong = shelves.own_specs(options.folder)
+    if options.json:
+        print_json(
+            {
+                "studies": [
+                    {
+                        "file": one.path.name,
+                        "why_not": one.why_not,
+                        "summary": one.summary.data() if one.summary else None,
+                    }
+                    for one in found
+                ],
+                "own_schemes": [spec.name for spec in specs],
+                "wrong_schemes": wrong,
+            }
+        )
+        return 0
+    if not found:
+        print(f"No studies in {options.folder}.")
+    for one in found:
+        if one.summary is None:
+            print(f"{one.path.name}: {one.why_not}")
+            continue
+        s = one.summary
+        marks = [f"{SCHEMES[id].name.lower()} {span(m[:3]).words()}" for id, m in s.marks.items() if id in SCHEMES]
+        print(f"{one.path.name}: {one.name}, {s.date or 'no date'}, {s.steps} steps; {'; '.join(marks) or 'no marks'}")
+    for line in wrong:
+        print(f"own scheme {line}")
+    return 0
+
+
+def compare(options: argparse.Namespace) -> int:
+    from oddbolt.core.verdict import SPECS
+    from oddbolt.core.verdict.side_by_side import side_by_side
+    from oddbolt.core.verdict.summary import summary
+
+    if len(options.studies) < 2:
+        raise BenchError("Give at least two studies to compare.")
+    if options.same:
+        return _same(options)
+    loaded = [load(path) for path in options.studies]
+    specs: list[Spec] = list(SPECS.values())
+    weights = {spec.id: _weights(options.weigh) for spec in specs} if options.weigh else None
+    found = side_by_side([_name(s) for s in loaded], [summary(s) for s in loaded], specs, weights, options.near)
+    if options.json:
+        print_json(
+            {
+                "devices": found.names,
+                "roles": [
+                    {"role": row.role, "figures": [_role_data(f) if f else None for f in row.figures]}
+                    for row in found.rows
+                ],
+                "best": found.best,
+                "worst": found.worst,
+                "orders": {id: _order_data(order) for id, order in found.orders.items()},
+            }
+        )
+        return 0
+    for row in found.rows:
+        cells = [f"{f.steps[0]:g} steps, {f.seconds[0]:.0f} s" if f else "—" for f in row.figures]
+        print(f"{row.role}: " + " | ".join(f"{n}: {c}" for n, c in zip(found.names, cells, strict=True)))
+    for n, name in enumerate(found.names):
+        print(
+            f"{name}: best in {', '.join(found.best[n]) or 'nothing'}; worst in {', '.join(found.worst[n]) or 'nothing'}."
+        )
+    for id, order in found.orders.items():
+        _print_order(id, order)
+    return 0
+
+
+def _name(study: Study) -> str:
+    return ", ".join(filter(None, (study.device.name, study.device.variant)))
+
+
+def _role_data(figures: Any) -> dict[str, Any]:
+    from attrs import asdict
+
+    return dict(asdict(figures))
+
+
+def _order_data(order: Order) -> dict[str, Any]:
+    return {
+        "order": order.names,
+        "scores": [[round(s.low, 4), round(s.likely, 4), round(s.high, 4)] for s in order.scores],
+        "holds": round(order.holds, 4),
+        "pairs": [
+            {"first": p.first, "second": p.second, "share": round(p.share, 4), "always": p.always} for p in order.pairs
+        ],
+    }
+
+
+def _print_order(id: str, order: Order) -> None:
+    print(f"{id}: " + " > ".join(f"{n} ({s.words()})" for n, s in zip(order.names, order.scores, strict=True)))
+    for pair in order.pairs:
+        if pair.always == "always":
+            print(f"  {pair.first} is above {pair.second} under every weight near these and every reading.")
+        else:
+            print(
+                f"  {pair.first} above {pair.second}: {pair.share:.0%} of the weights and readings tried; a toss-up below 90 %."
+            )
+
+
+def _same(options: argparse.Namespace) -> int:
+    """Two studies of one device by two analysts."""
+    from oddbolt.core.verdict.agreement import compare as agree
+
+    if len(options.studies) != 2:
+        raise BenchError("Two analysts, two studies: give exactly two with --same.")
+    a, b = (load(path) for path in options.studies)
+    found = agree(a, b)
+    if options.json:
+        print_json(
+            {
+                "parts": [[a.name(p), b.name(q)] for p, q in found.parts],
+                "joints": [[a.name(i), b.name(j)] for i, j in found.joints],
+                "only": found.only,
+                "differences": found.differences,
+                "kappa_kinds": found.kappa_kinds,
+                "kappa_fasteners": found.kappa_fasteners,
+                "alpha_counts": found.alpha_counts,
+                "seconds": found.seconds,
+            }
+        )
+        return 0
+    print(f"{len(found.parts)} parts and {len(found.joints)} joints are in both.")
+    for words, value in (
+        ("kinds of joints, kappa", found.kappa_kinds),
+        ("classes of fasteners, kappa", found.kappa_fasteners),
+        ("counts, alpha", found.alpha_counts),
+    ):
+        print(f"  {words}: {'too few to tell' if value is None else f'{value:.2f}'}")
+    print(f"  hand work: {found.seconds[0]:.0f} s against {found.seconds[1]:.0f} s")
+    for line in found.differences:
+        print(f"  {line}")
+    return 0
