@@ -223,9 +223,8 @@ def compare(options: argparse.Namespace) -> int:
         cells = [f"{f.steps[0]:g} steps, {f.seconds[0]:.0f} s" if f else "—" for f in row.figures]
         print(f"{row.role}: " + " | ".join(f"{n}: {c}" for n, c in zip(found.names, cells, strict=True)))
     for n, name in enumerate(found.names):
-        print(
-            f"{name}: best in {', '.join(found.best[n]) or 'nothing'}; worst in {', '.join(found.worst[n]) or 'nothing'}."
-        )
+        best, worst = (", ".join(of[n]) or "nothing" for of in (found.best, found.worst))
+        print(f"{name}: best in {best}; worst in {worst}.")
     for id, order in found.orders.items():
         _print_order(id, order)
     return 0
@@ -258,9 +257,8 @@ def _print_order(id: str, order: Order) -> None:
         if pair.always == "always":
             print(f"  {pair.first} is above {pair.second} under every weight near these and every reading.")
         else:
-            print(
-                f"  {pair.first} above {pair.second}: {pair.share:.0%} of the weights and readings tried; a toss-up below 90 %."
-            )
+            told = "likely" if pair.share >= 0.9 else "a toss-up"
+            print(f"  {pair.first} above {pair.second}: {told}, {pair.share:.0%} of the weights and readings tried.")
 
 
 def _same(options: argparse.Namespace) -> int:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from pathlib import Path
+from types import MappingProxyType
 from typing import Any
 
 from attrs import frozen
@@ -39,9 +40,13 @@ class Shelved:
 
 
 def shelf(
-    folder: Path, came: Callable[[int, int], None] = lambda _n, _all: None, stopped: Callable[[], bool] = lambda: False
+    folder: Path,
+    came: Callable[[int, int], None] = lambda _n, _all: None,
+    stopped: Callable[[], bool] = lambda: False,
+    held: Mapping[Path, Study] = MappingProxyType({}),
 ) -> list[Shelved]:
-    """The studies of a folder, by name. The index is renewed for what changed; where it cannot be written, it is not.
+    """The studies of a folder, by name; those of ``held`` as they are there. The index is renewed for what changed;
+    where it cannot be written, it is not.
 
     Raises FileError for what is no folder, and one of too many studies.
     """
@@ -58,6 +63,10 @@ def shelf(
         if stopped():
             break
         came(n, len(paths))
+        now = held.get(path.resolve())
+        if now is not None:  # open in this window: as it is there
+            out.append(Shelved(path, summary(now)))
+            continue
         mark = _mark(path)
         kept = known.get(path.name)
         if kept is not None and kept.get("mark") == mark:

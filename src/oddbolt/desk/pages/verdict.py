@@ -1,32 +1,50 @@
-"""Verdict: the schemes side by side, each with its arithmetic and its evidence."""
+"""Verdict: the bench mark as a ledger, and beside it the school that is chosen, with its arithmetic, evidence and
+weights."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from functools import partial
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QSlider,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
+from oddbolt.core.errors import OddBoltError
+from oddbolt.core.reach.what_if import all_in_words
 from oddbolt.core.study import Study
-from oddbolt.core.verdict import SCHEMES, Judgement, Scheme
+from oddbolt.core.verdict import SCHEMES, SPECS, Judgement, Scheme, composite, judgement
+from oddbolt.core.verdict.target import Found, reach_target
+from oddbolt.core.verdict.weighing import NEAR, interval, tornado
 from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.ledger import Ledger
 from oddbolt.desk.painters.routes import Routes
+from oddbolt.desk.painters.tornado import Tornado
+from oddbolt.desk.state.background import Background
 from oddbolt.desk.state.figures import Figures
 from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.inputs import LineField
 from oddbolt.desk.widgets.labels import Label
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 
 #: below this many lines a table of entries is as high as its lines
-MOST_LINES = 14
+MOST_LINES, ASKED = 14, 3
+FIRST = "bench mark"
 
 
 class SchemeView(QWidget):
-    """One scheme: name, headline, what it looks at, entries and what is missing. ``picked`` gives a cause."""
+    """One scheme: name, headline, what it looks at, entries, what is missing and open. ``picked`` gives a cause."""
 
     picked = Signal(str)
-    #: its share of the page's width
-    share = 3
 
     def __init__(self, scheme: Scheme, figures: Figures) -> None:
         super().__init__()
@@ -36,15 +54,19 @@ class SchemeView(QWidget):
         self.box.setSpacing(4)
         self.headline, self.about, self.missing = Label(), Label(scheme.about), Label()
         self.headline.setObjectName("mark")
+        self.headline.setWordWrap(True)
         self.about.setObjectName("quiet")
         self.missing.setObjectName("copper")
         for label in (self.about, self.missing):
             label.setWordWrap(True)
+        self.asks = QVBoxLayout()
+        self.asks.setSpacing(0)
         self.box.addWidget(_head(scheme.name))
         self.box.addWidget(self.headline)
         self.box.addWidget(self.about)
         self.build()
         self.box.addWidget(self.missing)
+        self.box.addLayout(self.asks)
 
     def build(self) -> None:
         """Lay out the arithmetic: a table of entries, unless a scheme has a picture of its own."""
@@ -62,11 +84,32 @@ class SchemeView(QWidget):
             return
         unverified = "" if judged.verified else ", unverified"
         self.headline.setText(judged.headline or ("" if judged.entries else "no figure yet"))
+        name = "mark" if judged.total is None or judged.total.is_one else "title"  # a range needs the room
+        if self.headline.objectName() != name:
+            self.headline.setObjectName(name)
+            self.headline.style().polish(self.headline)
         self.headline.setVisible(bool(self.headline.text()))
         self.about.setText(f"{self.scheme.about} Source: {judged.source}{unverified}.")
         self.missing.setText(" ".join(judged.missing))
         self.missing.setVisible(bool(judged.missing))
+        self._show_asks(judged)
         self.show_entries(study, judged, chosen)
+
+    def _show_asks(self, judged: Judgement) -> None:
+        """What would narrow it most, each leading to what it is about."""
+        while self.asks.count():
+            item = self.asks.takeAt(0)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        for ask in judged.asks[:ASKED]:
+            link = QPushButton(f"open: {ask.words}"[:110])
+            link.setObjectName("link")
+            link.setToolTip(f"its answer narrows the figure by up to {ask.narrows:.2f}")
+            link.clicked.connect(partial(self.picked.emit, ask.about))
+            link.setEnabled(bool(ask.about))
+            self.asks.addWidget(link)
 
     def show_entries(self, study: Study, judged: Judgement, chosen: str) -> None:
         """Show the entries."""
@@ -84,8 +127,6 @@ class SchemeView(QWidget):
 class MarkView(SchemeView):
     """The bench mark: a ledger from ten down to what is left."""
 
-    share = 2
-
     def build(self) -> None:
         self.ledger = Ledger()
         self.ledger.picked.connect(self.picked)
@@ -98,6 +139,33 @@ class MarkView(SchemeView):
     def show_entries(self, study: Study, judged: Judgement, chosen: str) -> None:
         mark = self.figures.mark()
         self.ledger.show_mark(mark if mark is not None and mark.value is not None else None)
+
+
+class ReasonsView(SchemeView):
+    """A scheme whose lines have reasons: the table, and the reasons of the line chosen below it."""
+
+    def build(self) -> None:
+        super().build()
+        self.reasons = Label()
+        self.reasons.setWordWrap(True)
+        self.box.addWidget(self.reasons)
+        self._told: list[tuple[str, ...]] = []
+        self.table.selectionModel().currentRowChanged.connect(lambda *_: self._tell())
+
+    def _tell(self) -> None:
+        row = self.table.proxy.mapToSource(self.table.currentIndex()).row()
+        self.reasons.setText("\n".join(self._told[row]) if 0 <= row < len(self._told) else "")
+
+    def show_entries(self, study: Study, judged: Judgement, chosen: str) -> None:
+        self._told = [entry.reasons for entry in judged.entries]
+        super().show_entries(study, judged, chosen)
+        self._tell()
+        self.finish(study, judged)
+
+    def finish(self, study: Study, judged: Judgement) -> None:
+        """What else a scheme shows below."""
+        if self.box.itemAt(self.box.count() - 1).spacerItem() is None:
+            self.box.addStretch(1)
 
 
 class CountsView(SchemeView):
@@ -117,25 +185,161 @@ class CountsView(SchemeView):
         self.routes.show_counts(study, self.figures.counts() or (), chosen)
 
 
+class WeighedView(ReasonsView):
+    """A scheme of weighed criteria: sliders for the weights, what moves the figure most, and how far near weights
+    can."""
+
+    def build(self) -> None:
+        super().build()
+        self.spec = SPECS[self.scheme.id]
+        self.study: Study | None = None
+        self.weights = {c.id: c.weight for c in self.spec.criteria}
+        self.sliders: dict[str, QSlider] = {}
+        self.figures_: dict[str, QLabel] = {}
+        grid = QGridLayout()
+        grid.setVerticalSpacing(0)
+        for row, criterion in enumerate(self.spec.criteria):
+            slider = QSlider(Qt.Orientation.Horizontal)
+            slider.setRange(0, 100)
+            slider.setValue(round(criterion.weight * 100))
+            slider.setAccessibleName(f"weight of {criterion.about}")
+            slider.setFixedHeight(18)
+            slider.valueChanged.connect(lambda _value: self._weighed())
+            figure = Label()
+            figure.setFixedWidth(40)
+            grid.addWidget(Label(criterion.about), row, 0)
+            grid.addWidget(slider, row, 1)
+            grid.addWidget(figure, row, 2)
+            self.sliders[criterion.id], self.figures_[criterion.id] = slider, figure
+        line = QHBoxLayout()
+        line.addWidget(_head("Weights"))
+        for name, made in (("the scheme's", self._own), ("all alike", self._alike)):
+            button = QPushButton(name)
+            button.setObjectName("link")
+            button.clicked.connect(made)
+            line.addWidget(button)
+        line.addStretch(1)
+        self.near = Label()
+        self.near.setWordWrap(True)
+        self.tornado = Tornado()
+        self.box.addLayout(line)
+        self.box.addLayout(grid)
+        self.box.addWidget(self.near)
+        self.box.addWidget(_head("What moves it most"))
+        self.box.addWidget(self.tornado)
+
+    def _own(self) -> None:
+        self._set({c.id: c.weight for c in self.spec.criteria})
+
+    def _alike(self) -> None:
+        self._set(dict.fromkeys(self.sliders, 1.0 / len(self.sliders)))
+
+    def _set(self, weights: Mapping[str, float]) -> None:
+        for id, slider in self.sliders.items():
+            slider.blockSignals(True)
+            slider.setValue(round(weights[id] * 100))
+            slider.blockSignals(False)
+        self._weighed()
+
+    def _weighed(self) -> None:
+        total = sum(slider.value() for slider in self.sliders.values())
+        if total:
+            self.weights = {id: slider.value() / total for id, slider in self.sliders.items()}
+        if self.study is not None:
+            self.show_judgement(self.study, self.figures.judgement(self.scheme.id), "")
+
+    def show_judgement(self, study: Study, judged: Judgement | None, chosen: str) -> None:
+        self.study = study
+        if judged is not None:
+            own = {c.id: c.weight for c in self.spec.criteria}
+            moved = any(abs(self.weights[id] - own[id]) > 0.006 for id in own)
+            judged = judgement(study, self.spec, self.weights) if moved else judged
+        super().show_judgement(study, judged, chosen)
+
+    def finish(self, study: Study, judged: Judgement) -> None:
+        for id, label in self.figures_.items():
+            label.setText(f"{self.weights[id]:.0%}")
+        found = composite(study, self.spec, self.weights)
+        likely = [found.scores[c.id].likely for c in self.spec.criteria]
+        low, high = interval(likely, [max(self.weights[c.id], 1e-6) for c in self.spec.criteria])
+        ranks = sorted({found.class_of(low), found.class_of(high)} - {""})
+        held = (
+            f"; class {ranks[0]} under all of them"
+            if len(ranks) == 1
+            else f"; class {' or '.join(ranks)}"
+            if ranks
+            else ""
+        )
+        self.near.setText(
+            f"Weights within {NEAR:.0%} of these: the likely figure lies between {low:.2f} and {high:.2f}{held}."
+        )
+        self.tornado.show_bars(tornado(found, self.weights), found.total.likely)
+        super().finish(study, judged)
+
+
 #: schemes with a picture of their own; others show a table of their entries
-VIEWS: Mapping[str, Callable[[Scheme, Figures], SchemeView]] = {"bench mark": MarkView, "counting": CountsView}
+VIEWS: Mapping[str, Callable[[Scheme, Figures], SchemeView]] = {
+    "bench mark": MarkView,
+    "counting": CountsView,
+    **dict.fromkeys(SPECS, WeighedView),
+}
 
 
 class VerdictPage(Page):
-    """Every scheme there is, side by side."""
+    """The bench mark, and the school chosen beside it."""
 
-    title, about = "Verdict", "how repairable it is, by each scheme, and why"
+    title, about = "Verdict", "how repairable it is, by each school, and why"
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self.box.setSpacing(10)
+        self.views = {id: VIEWS.get(id, ReasonsView)(scheme, self.figures) for id, scheme in SCHEMES.items()}
+        for view in self.views.values():
+            view.picked.connect(self._pick)
+        self.others = [id for id in SCHEMES if id != FIRST]
+        line = QHBoxLayout()
+        self.school = self.words(line, enumerate(self.others))
+        self.school.idClicked.connect(lambda _: self.refresh())
+        line.addStretch(1)
+        self.target = LineField()
+        self.target.setPlaceholderText("reach …")
+        self.target.setAccessibleName("figure that the bench mark should reach")
+        self.target.setToolTip("what would have to be different for the bench mark to reach this figure")
+        self.target.setFixedWidth(74)
+        self.target.entered.connect(self._target)
+        shelf = QPushButton("Shelf …")
+        shelf.clicked.connect(lambda: self.desk.actions.run("shelf"))
+        self.head.addWidget(shelf)
+        self.work = Background(self, 1)
+        self.wished = Label()
+        self.wished.setWordWrap(True)
+        self.stack = QStackedWidget()
+        for id in self.others:
+            pane = QScrollArea()
+            pane.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            pane.setWidgetResizable(True)
+            pane.setWidget(self.views[id])
+            self.stack.addWidget(pane)
+        left = QVBoxLayout()
+        wish = QHBoxLayout()
+        wish.addWidget(Label("bench mark to reach"))
+        wish.addWidget(self.target)
+        wish.addStretch(1)
+        left.addWidget(self.views[FIRST], 1)
+        left.addLayout(wish)
+        left.addWidget(self.wished)
+        right = QVBoxLayout()
+        right.addLayout(line)
+        right.addWidget(self.stack, 1)
         sides = QHBoxLayout()
         sides.setSpacing(26)
-        self.views = {id: VIEWS.get(id, SchemeView)(scheme, self.figures) for id, scheme in SCHEMES.items()}
-        for view in self.views.values():
-            view.picked.connect(self.session.select)
-            sides.addWidget(view, view.share)
+        sides.addLayout(left, 2)
+        sides.addLayout(right, 3)
         self.box.addLayout(sides, 1)
+
+    def _pick(self, id: str) -> None:
+        if id and self.session.study.find(id) is not None:
+            self.session.select(id)
 
     def arrive(self) -> None:
         self.focusNextChild()
@@ -145,8 +349,52 @@ class VerdictPage(Page):
         return f"{mark.value:g} of 10" if mark is not None and mark.value is not None else ""
 
     def refresh(self) -> None:
-        for id, view in self.views.items():
-            view.show_judgement(self.session.study, self.figures.judgement(id), self.session.selection)
+        shown = self.others[max(0, self.school.checkedId())]
+        self.stack.setCurrentIndex(self.others.index(shown))
+        for id in (FIRST, shown):
+            self.views[id].show_judgement(self.session.study, self.figures.judgement(id), self.session.selection)
+
+    # -- what would have to be different ----------------------------------------------------------------------
+
+    def _target(self, text: str) -> None:
+        if not text.strip():
+            self.wished.setText("")
+            return
+        try:
+            wanted = float(text.replace(",", "."))
+        except ValueError:
+            self.session.tell(f"{text!r} is not a figure.")
+            return
+        study = self.session.study
+        self.wished.setText("Trying changes …")
+        self.work.start(partial(_tried, study, wanted), lambda found: self.wished.setText(_told(study, found)))
+
+
+def _tried(study: Study, wanted: float) -> Found | str:
+    scheme = SCHEMES[FIRST]
+
+    def value_of(other: Study) -> float | None:
+        total = scheme.judge(other).total
+        return total.likely if total else None
+
+    try:
+        return reach_target(study, value_of, wanted)
+    except OddBoltError as error:
+        return str(error)
+
+
+def _told(study: Study, found: Found | str) -> str:
+    """What was found, in words."""
+    if isinstance(found, str):
+        return found
+    if found.now >= found.target:
+        return f"The bench mark is {found.now:.2f} already."
+    if found.sets:
+        lines = [f"{one.value:.2f}: {all_in_words(study, one.changes)}" for one in found.sets[:4]]
+        return "\n".join([f"Smallest changes that reach {found.target:g}:", *lines])
+    tried = f"no set of up to {found.size} changes" if found.whole else "none of the likeliest sets"
+    lines = [f"{one.value:.2f}: {all_in_words(study, one.changes)}" for one in found.singles[:3]]
+    return "\n".join([f"{tried[:1].upper()}{tried[1:]} reaches {found.target:g}. Best single ones:", *lines])
 
 
 def _head(name: str) -> QLabel:
