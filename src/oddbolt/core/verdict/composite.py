@@ -442,14 +442,15 @@ def _sum(rows: Iterable[tuple[Range3, float]]) -> Range3:
 
 def _asks(spec: Spec, lines: Sequence[Line], shares: Mapping[str, float]) -> tuple[Ask, ...]:
     """What is open, the widest first: how much of the whole range each would close."""
-    by: dict[tuple[str, str], float] = {}
-    words: dict[tuple[str, str], str] = {}
+    by: dict[tuple[str, str, str], float] = {}
+    words: dict[tuple[str, str, str], str] = {}
     about = {c.id: c.about for c in spec.criteria}
     for line in lines:
         width = (line.points.high - line.points.low) * line.weight * shares[line.criterion]
         if width <= 1e-9:
             continue
-        key = (line.cause or line.part, line.criterion)
+        thing = line.cause or line.part
+        key = (thing, line.criterion, "" if thing else line.reason)
         by[key] = by.get(key, 0.0) + width
         words[key] = f"{about[line.criterion]}: {line.reason}"
     ranked = sorted(by, key=lambda key: -by[key])

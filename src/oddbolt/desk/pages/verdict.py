@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach.what_if import all_in_words
 from oddbolt.core.study import Study
-from oddbolt.core.verdict import SCHEMES, SPECS, Judgement, Scheme, composite, judgement
+from oddbolt.core.verdict import SCHEMES, SPECS, Judgement, Scheme, Spec, composite, judgement, scheme_of
 from oddbolt.core.verdict.target import Found, reach_target
 from oddbolt.core.verdict.weighing import NEAR, interval, tornado
 from oddbolt.desk.pages.page import Desk, Page
@@ -31,10 +31,12 @@ from oddbolt.desk.painters.routes import Routes
 from oddbolt.desk.painters.tornado import Tornado
 from oddbolt.desk.state.background import Background
 from oddbolt.desk.state.figures import Figures
+from oddbolt.desk.state.settings import data_folder
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.inputs import LineField
 from oddbolt.desk.widgets.labels import Label
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
+from oddbolt.files.shelf import own_specs
 
 #: below this many lines a table of entries is as high as its lines
 MOST_LINES, ASKED = 14, 3
@@ -189,9 +191,12 @@ class WeighedView(ReasonsView):
     """A scheme of weighed criteria: sliders for the weights, what moves the figure most, and how far near weights
     can."""
 
+    def __init__(self, scheme: Scheme, figures: Figures, spec: Spec | None = None) -> None:
+        self.spec = spec or SPECS[scheme.id]
+        super().__init__(scheme, figures)
+
     def build(self) -> None:
         super().build()
-        self.spec = SPECS[self.scheme.id]
         self.study: Study | None = None
         self.weights = {c.id: c.weight for c in self.spec.criteria}
         self.sliders: dict[str, QSlider] = {}
@@ -293,10 +298,15 @@ class VerdictPage(Page):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self.box.setSpacing(10)
+        self.own, wrong = own_specs(data_folder())
+        for said in wrong:
+            self.session.tell(f"Own scheme {said}")
+        self.figures.schemes |= {spec.id: scheme_of(spec) for spec in self.own}
         self.views = {id: VIEWS.get(id, ReasonsView)(scheme, self.figures) for id, scheme in SCHEMES.items()}
+        self.views |= {spec.id: WeighedView(scheme_of(spec), self.figures, spec) for spec in self.own}
         for view in self.views.values():
             view.picked.connect(self._pick)
-        self.others = [id for id in SCHEMES if id != FIRST]
+        self.others = [id for id in self.views if id != FIRST]
         line = QHBoxLayout()
         self.school = self.words(line, enumerate(self.others))
         self.school.idClicked.connect(lambda _: self.refresh())

@@ -57,6 +57,8 @@ class Figures(QObject):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
+        #: every scheme there is, those of the user with them
+        self.schemes = dict(SCHEMES)
         self.session = session
         self._known: dict[Hashable, Any] = {}
         self._of = session.study
@@ -105,7 +107,7 @@ class Figures(QObject):
 
     def judgement(self, scheme: str) -> Judgement | None:
         """What a scheme says."""
-        found: Judgement | None = self._ask(("judgement", scheme), SCHEMES[scheme].judge)
+        found: Judgement | None = self._ask(("judgement", scheme), self.schemes[scheme].judge)
         return found
 
     def glance(self) -> tuple[PartOverview, ...] | None:
