@@ -70,6 +70,36 @@ def test_reach_route_and_verdict_agree(demo, capsys):
     assert mark["mark"] == pytest.approx(mark["start"] - sum(d["points"] for d in mark["deductions"]))
 
 
+def test_a_scheme_is_written_changed_and_judged_by(demo, tmp_path, capsys):
+    """The shipped form, filled in by a user: it judges, its weights move, what is wrong with it is said."""
+    own = tmp_path / "mine.toml"
+    _, text, _ = run(capsys, "verdict", "--write-scheme", "regulation")
+    own.write_text(text)
+    status, out, _ = run(capsys, "verdict", demo, "--scheme", own, "--json")
+    assert status == 0
+    (mine,) = json.loads(out)["schemes"].values()
+    shipped = json.loads(run(capsys, "verdict", demo, "--scheme", "regulation", "--json")[1])["schemes"]["regulation"]
+    assert mine["total"] == shipped["total"]
+    one = json.loads(run(capsys, "verdict", demo, "--scheme", own, "--weigh", "depth 1000", "--json")[1])["schemes"]
+    assert next(iter(one.values()))["total"] != mine["total"]
+    own.write_text(text.replace("weight = ", "weight = -", 1))
+    for arguments, words in (
+        (["--scheme", own], "below 0"),
+        (["--scheme", tmp_path / "none.toml"], "cannot be read"),
+        (["--scheme", "charm"], "no scheme 'charm'"),
+        (["--scheme", "counting", "--weigh", "depth 1"], "no weights to change"),
+        (["--weigh", "depth 1"], "need one scheme"),
+        (["--scheme", "regulation", "--weigh", "depth much"], "is no weight"),
+        (["--scheme", "regulation", "--weigh", "depth nan"], "0 or more"),
+        (["--scheme", "bench mark", "--target", "nan"], "is a figure"),
+        (["--scheme", "classes", "--target", "3"], "no figure"),
+        (["--write-scheme", "counting"], "files to begin with"),
+    ):
+        status, out, err = run(capsys, "verdict", demo, *arguments)
+        assert (status, out) == (1, ""), arguments
+        assert words in err, err
+
+
 def test_photos_are_added_listed_and_printed(demo, tmp_path, capsys):
     card = tmp_path / "card"
     card.mkdir()

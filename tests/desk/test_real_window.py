@@ -54,6 +54,13 @@ def test_a_battery_is_replaced_and_the_screw_withheld_is_found(screen, tmp_path)
     assert "closed knowing that everything is back" in done.stdout
 
 
+def test_a_device_is_judged_and_held_against_others(screen, tmp_path):
+    command = [sys.executable, str(JOURNEY.with_name("judging_journey.py")), str(tmp_path)]
+    done = subprocess.run(command, env=screen, capture_output=True, text=True, timeout=900)
+    assert done.returncode == 0, done.stderr
+    assert "judged and compared" in done.stdout
+
+
 def test_the_program_opens_on_the_demo_and_ends_when_it_is_told_to(screen, tmp_path):
     homes = {f"XDG_{name}_HOME": str(tmp_path) for name in ("CONFIG", "DATA", "STATE")}
     command = [sys.executable, "-m", "oddbolt", "desk", "--demo"]

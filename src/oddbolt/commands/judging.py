@@ -26,14 +26,14 @@ def verdict(options: argparse.Namespace) -> int:
             raise StudyError("Only “regulation” and “index 2021” are files to begin with.") from None
         return 0
     if options.study is None:
-        print("oddbolt verdict: give a study to judge", file=sys.stderr)
+        print("usage: oddbolt verdict STUDY [options]: give a study to judge", file=sys.stderr)
         raise SystemExit(2)
     study = load(options.study)
     schemes = _schemes(options)
     weights = _weights(options.weigh)
     if weights and len(schemes) != 1:
         raise BenchError("Weights need one scheme: add --scheme.")
-    found = {scheme: _judged(scheme, study, weights) for scheme in schemes}
+    found = {scheme: _judged(scheme, study, weights, options) for scheme in schemes}
     target = _target(study, schemes[0], options.target) if options.target is not None else None
     if options.json:
         rows = {
@@ -59,19 +59,26 @@ def verdict(options: argparse.Namespace) -> int:
 
 def _schemes(options: argparse.Namespace) -> list[Scheme]:
     """The schemes asked for: one of ours, a file of the user's own, or all."""
-    from oddbolt.core.verdict import SCHEMES, own_scheme
-    from oddbolt.files.text import read_text
+    from oddbolt.core.verdict import SCHEMES, scheme_of
 
     if options.scheme == "all":
         return list(SCHEMES.values())
-    if options.scheme.endswith(".toml"):
-        path = Path(options.scheme)
-        return [own_scheme(read_text(path), path.stem)]
+    own = _own_spec(options.scheme)
+    if own is not None:
+        return [scheme_of(own)]
     if options.scheme not in SCHEMES:
         raise StudyError(
             f"There is no scheme {options.scheme!r}; there are {', '.join(SCHEMES)}, or FILE.toml of your own."
         )
     return [SCHEMES[options.scheme]]
+
+
+def _own_spec(named: str) -> Spec | None:
+    """The scheme in a file of the user's own; None where no file is named. Raises BenchError, FileError."""
+    from oddbolt.core.verdict import read_spec
+    from oddbolt.files.text import read_text
+
+    return read_spec(read_text(Path(named)), Path(named).stem) if named.endswith(".toml") else None
 
 
 def _weights(typed: str) -> dict[str, float]:
@@ -86,14 +93,15 @@ def _weights(typed: str) -> dict[str, float]:
     return out
 
 
-def _judged(scheme: Scheme, study: Study, weights: dict[str, float]) -> Judgement:
+def _judged(scheme: Scheme, study: Study, weights: dict[str, float], options: argparse.Namespace) -> Judgement:
     if not weights:
         return scheme.judge(study)
     from oddbolt.core.verdict import SPECS, judgement
 
-    if scheme.id not in SPECS:
+    spec = _own_spec(options.scheme) or SPECS.get(scheme.id)
+    if spec is None:
         raise BenchError(f"{scheme.name} has no weights to change.")
-    return judgement(study, SPECS[scheme.id], weights)
+    return judgement(study, spec, weights)
 
 
 def _target(study: Study, scheme: Scheme, target: float) -> dict[str, Any]:

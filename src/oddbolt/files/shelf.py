@@ -5,6 +5,8 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Callable, Mapping
+from functools import lru_cache
+from importlib.resources import files
 from pathlib import Path
 from types import MappingProxyType
 from typing import Any
@@ -67,7 +69,11 @@ def shelf(
         if now is not None:  # open in this window: as it is there
             out.append(Shelved(path, summary(now)))
             continue
-        mark = _mark(path)
+        try:
+            mark = _mark(path)
+        except OSError as error:
+            out.append(Shelved(path, None, f"{path.name} cannot be read: {error.strerror}."))
+            continue
         kept = known.get(path.name)
         if kept is not None and kept.get("mark") == mark:
             try:
@@ -129,12 +135,24 @@ def _mark(path: Path) -> str:
     return f"{stat.st_size} {stat.st_mtime_ns} {sums}"
 
 
+@lru_cache(maxsize=1)
+def _version() -> str:
+    """What the kept marks depend on besides the studies: the rules, and the tables that they read."""
+    sums = hashlib.sha256(str(VERSION).encode())
+    tables = files("oddbolt.core.reference")
+    for folder in (tables, tables / "schemes"):
+        for file in sorted(folder.iterdir(), key=lambda f: f.name):
+            if file.name.endswith(".toml"):
+                sums.update(file.read_bytes())
+    return sums.hexdigest()[:16]
+
+
 def _index(folder: Path) -> dict[str, Any]:
     try:
         data = json.loads((folder / INDEX).read_text(encoding="utf-8"))
     except (OSError, ValueError):
         return {}
-    if not isinstance(data, dict) or data.get("version") != VERSION or not isinstance(data.get("studies"), dict):
+    if not isinstance(data, dict) or data.get("version") != _version() or not isinstance(data.get("studies"), dict):
         return {}
     return {str(k): v for k, v in data["studies"].items() if isinstance(v, dict)}
 
@@ -142,6 +160,6 @@ def _index(folder: Path) -> dict[str, Any]:
 def _keep(folder: Path, studies: dict[str, Any]) -> None:
     try:
         with written_whole(folder / INDEX) as part:
-            part.write_text(json.dumps({"version": VERSION, "studies": studies}), encoding="utf-8")
+            part.write_text(json.dumps({"version": _version(), "studies": studies}), encoding="utf-8")
     except (FileError, OSError):
         return  # a folder that cannot be written has no index

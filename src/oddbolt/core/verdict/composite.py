@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import tomllib
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from math import isfinite
 from typing import Any
 
 from attrs import evolve, frozen
@@ -279,7 +280,7 @@ def _weights(spec: Spec, weights: Mapping[str, float] | None) -> dict[str, float
         raise BenchError(f"{spec.name} has no criterion {_first(unknown)!r}; there are {', '.join(own)}.")
     given = {id: float(weights.get(id, w)) for id, w in own.items()}
     total = sum(given.values())
-    if total <= 0 or min(given.values()) < 0:
+    if not isfinite(total) or total <= 0 or min(given.values()) < 0:
         raise BenchError("Weights are 0 or more, and at least one of them is above 0.")
     return {id: w / total for id, w in given.items()}
 

@@ -8,10 +8,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from itertools import combinations
+from math import isfinite
 
 from attrs import frozen
 
-from oddbolt.core.errors import OddBoltError
+from oddbolt.core.errors import BenchError, OddBoltError
 from oddbolt.core.reach.what_if import Change, applied, changes
 from oddbolt.core.study import Study
 
@@ -49,7 +50,11 @@ def reach_target(
     budget: int = BUDGET,
     stopped: Callable[[], bool] = lambda: False,
 ) -> Found:
-    """The smallest sets of changes that lift ``value_of`` to ``target`` (more is better)."""
+    """The smallest sets of changes that lift ``value_of`` to ``target`` (more is better).
+
+    Raises BenchError for a target that is no figure."""
+    if not isfinite(target):
+        raise BenchError("A target is a figure, such as 7.5.")
     now = value_of(study) or 0.0
     singles: list[Tried] = []
     spent = 0

@@ -155,7 +155,7 @@ def _drawn(base: Floats, low: Floats, likely: Floats, high: Floats) -> Floats:
 
 def _made_one(weights: Sequence[float] | Floats) -> Floats:
     base = np.array(weights, dtype=np.float64)
-    if base.size == 0 or base.min() < 0 or base.sum() <= 0:
+    if base.size == 0 or not np.isfinite(base).all() or base.min() < 0 or base.sum() <= 0:
         raise BenchError("Weights are 0 or more, and at least one of them is above 0.")
     out: Floats = base / base.sum()
     return out

@@ -50,11 +50,11 @@ class ShelfPage(Page):
         self.rows = Rows(HEADS, figures=(3, len(HEADS) - 1))
         self.table = Table(self.rows, "Studies on the shelf")
         self.table.widths(180, 196, 92, 50, 190, 190, 190, 50)
-        self.table.several.connect(self._chosen)
-        self.table.picked.connect(lambda id: self._chosen((id,)))
+        self.table.selectionModel().selectionChanged.connect(lambda *_: self._chosen(self.chosen()))
         self.finder = QLineEdit()
         self.finder.setPlaceholderText("find a device …")
         self.finder.setAccessibleName("Find device")
+        self.finder.setAccessibleDescription("shows the studies whose name, file or marks hold these letters")
         self.finder.setFixedWidth(200)
         self.finder.textChanged.connect(self.table.filter)
         self.same = QPushButton("Two analysts")
@@ -123,16 +123,13 @@ class ShelfPage(Page):
         self.table.refresh(ids, [_cells(one) for one in self.found], set(), "")
         self._show(self.side)
 
-    def _of(self, names: tuple[str, ...]) -> list[Shelved]:
-        return [one for one in self.found if one.path.name in names and one.summary is not None]
-
     def chosen(self) -> list[Shelved]:
         """The studies that are chosen in the table."""
         rows = {self.table.proxy.mapToSource(i).row() for i in self.table.selectionModel().selectedRows()}
-        return self._of(tuple(self.rows.ids[n] for n in sorted(rows)))
+        names = {self.rows.ids[n] for n in rows if n < len(self.rows.ids)}
+        return [one for one in self.found if one.path.name in names and one.summary is not None]
 
-    def _chosen(self, names: tuple[str, ...]) -> None:
-        picked = self._of(names)
+    def _chosen(self, picked: list[Shelved]) -> None:
         self.same.setEnabled(len(picked) == 2)
         if len(picked) < 2:
             self.side = None

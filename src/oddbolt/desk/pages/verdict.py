@@ -356,7 +356,10 @@ class VerdictPage(Page):
 
     def state(self) -> str:
         mark = self.figures.mark() if self.session.study.steps else None
-        return f"{mark.value:g} of 10" if mark is not None and mark.value is not None else ""
+        if mark is None or mark.value is None:
+            return ""
+        span = mark.span
+        return f"{mark.value:g} of 10" if span is None or span.is_one else f"{span.low:g}–{span.high:g} of 10"
 
     def refresh(self) -> None:
         shown = self.others[max(0, self.school.checkedId())]

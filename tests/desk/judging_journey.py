@@ -1,0 +1,83 @@
+"""A mark that is moved by one joint, a target, and devices side by side on the shelf at a real window. Run by
+test_real_window.py under a virtual screen."""
+
+import sys
+from pathlib import Path
+
+from journey import Control, Key, Shift, press, to_front, type_into, until
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from oddbolt.demo.small_devices import SHELF
+from oddbolt.desk.pages.shelf import ShelfPage
+from oddbolt.desk.pages.verdict import VerdictPage
+from oddbolt.desk.shell.window import open_window
+from oddbolt.desk.state.settings import Settings
+from oddbolt.files.store import Store
+
+
+def sit(folder):
+    """Judge, set a target, compare three devices, hold two analysts against each other."""
+    for name, make in SHELF.items():
+        Store.create(folder / f"{name}.oddbolt", make()).close()
+    window = open_window(Settings(folder), folder / "tide logger.oddbolt")
+    to_front(window)
+    assert QApplication.platformName() == "xcb"
+    verdict = window.page(VerdictPage)
+    press(window, getattr(Key, f"Key_{window.pages.index(verdict) + 1}"), Control)
+    mark = verdict.views["bench mark"]
+    until(lambda: mark.headline.text().startswith("4.2 to 4.8"))
+    verdict.target.setFocus()
+    type_into(verdict.target, "5.4")
+    press(verdict.target, Key.Key_Return)
+    until(lambda: "that reach 5.4" in verdict.wished.text())
+    word = verdict.school.button(verdict.others.index("regulation"))
+    word.setFocus()
+    press(word, Key.Key_Space)
+    regulation = verdict.views["regulation"]
+    until(lambda: " to " in regulation.headline.text())
+    before = regulation.headline.text()
+    slider = next(iter(regulation.sliders.values()))
+    slider.setFocus()
+    press(slider, Key.Key_End)
+    until(lambda: regulation.headline.text() != before)
+    window.session.select("J20")
+    tab = window.margin.fields["tab"][1]
+    tab.setFocus()
+    type_into(tab, "yes")
+    press(tab, Key.Key_Return)
+    if window.session.study.joints["J20"].tab is not True:  # the list of a combo needs its own answer
+        tab.setCurrentIndex(tab.findData("yes"))
+        tab.activated.emit(tab.currentIndex())
+    until(lambda: window.session.study.joints["J20"].tab is True)
+    until(lambda: not mark.headline.text().startswith("4.2 to 4.8"))
+    press(window, Key.Key_S, Control | Qt.KeyboardModifier.AltModifier)
+    page = window.page(ShelfPage)
+    until(lambda: len(page.found) == len(SHELF))
+    page.table.setFocus()
+    press(page.table, Key.Key_Home)
+    press(page.table, Key.Key_Down, Shift)
+    press(page.table, Key.Key_Down, Shift)
+    until(lambda: page.side is not None and len(page.side.names) == 3)
+    assert "Bench mark: " in page.told.text()
+    assert not page.picture.grab().toImage().isNull()
+    names = [name for name in page.rows.ids if name.startswith("tide")]
+    assert len(names) == 2
+    page.finder.setFocus()
+    type_into(page.finder, "tide logger")
+    page.table.setFocus()
+    press(page.table, Key.Key_A, Control)
+    until(page.same.isEnabled)
+    QTest.mouseClick(page.same, Qt.MouseButton.LeftButton)
+    until(lambda: "agreement" in page.told.text())
+    assert "Light pipe" in page.told.text()
+    press(page, Key.Key_Escape)
+    until(lambda: window.stack.currentWidget() is not page)
+    window.close()
+
+
+if __name__ == "__main__":
+    application = QApplication([])
+    sit(Path(sys.argv[1]))
+    print("judged and compared")

@@ -1,0 +1,151 @@
+"""Verdict with its schools, weights and targets, and the shelf, in the window."""
+
+import pytest
+from PySide6.QtCore import QItemSelectionModel, Qt
+
+from oddbolt.core.verdict import SCHEMES, SPECS, composite
+from oddbolt.demo.small_devices import SHELF
+from oddbolt.demo.tide_logger import pictures
+from oddbolt.desk.pages.shelf import ShelfPage
+from oddbolt.desk.pages.verdict import VerdictPage
+from oddbolt.desk.shell.window import Window
+from oddbolt.files.store import Store
+
+
+@pytest.fixture
+def verdict(qtbot, window):
+    page = window.page(VerdictPage)
+    window.show_stage(page)
+    qtbot.waitUntil(lambda: page.views["bench mark"].headline.text() not in ("", "…"), timeout=20_000)
+    return page
+
+
+@pytest.fixture
+def shelved(qtbot, window, tmp_path):
+    """The shelf page on the demo shelf, with the tide logger open."""
+    for name, make in SHELF.items():
+        Store.create(tmp_path / f"{name}.oddbolt", make(), pictures() if name == "tide logger" else []).close()
+    (tmp_path / "torn.oddbolt").write_bytes(b"SQLite format 3\0" + b"\0" * 500)
+    assert window.filing.open_path(tmp_path / "tide logger.oddbolt")
+    page = window.page(ShelfPage)
+    window.actions_.run("shelf")
+    qtbot.waitUntil(lambda: len(page.found) >= len(SHELF) + 1, timeout=30_000)
+    return page
+
+
+def school(qtbot, page, id):
+    """Choose a school by its word."""
+    qtbot.mouseClick(page.school.button(page.others.index(id)), Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: page.views[id].headline.text() != "…", timeout=20_000)
+    return page.views[id]
+
+
+def choose(page, *names):
+    """Choose studies in the table, as with Ctrl and the mouse."""
+    page.table.clearSelection()
+    for name in names:
+        row = page.rows.ids.index(f"{name}.oddbolt")
+        index = page.table.proxy.mapFromSource(page.rows.index(row, 0))
+        flags = QItemSelectionModel.SelectionFlag.Select | QItemSelectionModel.SelectionFlag.Rows
+        page.table.selectionModel().select(index, flags)
+
+
+def test_every_school_shows_its_lines_and_what_is_open(qtbot, window, verdict):
+    for id in SCHEMES:
+        if id == "bench mark":
+            continue
+        view = school(qtbot, verdict, id)
+        judged = window.figures.judgement(id)
+        assert view.headline.text() == judged.headline
+        assert view.rows.rowCount() == len(judged.entries)
+        links = [view.asks.itemAt(n).widget().text() for n in range(view.asks.count())]
+        assert [link.startswith("open: ") for link in links] == [True] * min(len(judged.asks), len(links))
+        assert bool(links) == bool(judged.asks)
+    assert len(verdict.others) == len(SCHEMES) - 1
+
+
+def test_a_line_tells_its_reasons_and_leads_to_what_causes_it(qtbot, window, verdict):
+    view = school(qtbot, verdict, "classes")
+    view.table.setFocus()
+    qtbot.keyClick(view.table, Qt.Key.Key_Home)
+    qtbot.keyClick(view.table, Qt.Key.Key_Down)
+    assert view.reasons.text()
+    assert window.session.selection in window.session.study.parts | window.session.study.joints
+
+
+def test_a_slider_moves_the_figure_as_the_core_counts_it(qtbot, window, verdict):
+    view = school(qtbot, verdict, "regulation")
+    before = view.headline.text()
+    for slider in view.sliders.values():
+        slider.setValue(0)
+    first = next(iter(view.sliders))
+    view.sliders[first].setValue(100)
+    weights = {id: float(id == first) for id in view.sliders}
+    only = composite(window.session.study, SPECS["regulation"], weights)
+    assert view.weights == weights
+    assert only.total.words() in view.headline.text()
+    assert view.headline.text() != before
+    assert view.figures_[first].text() == "100%"
+    view._own()
+    assert view.headline.text() == before
+    view._alike()
+    assert max(view.weights.values()) - min(view.weights.values()) < 0.02
+
+
+def test_what_would_reach_a_figure_is_found_and_wrong_figures_are_answered(qtbot, window, verdict):
+    qtbot.keyClicks(verdict.target, "much")
+    qtbot.keyClick(verdict.target, Qt.Key.Key_Return)
+    assert "not a figure" in window.notice.text.text()
+    verdict.target.setText("nan")
+    qtbot.keyClick(verdict.target, Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: "such as 7.5" in verdict.wished.text(), timeout=20_000)
+    verdict.target.setText("5,0")
+    qtbot.keyClick(verdict.target, Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: "that reach 5:" in verdict.wished.text(), timeout=60_000)
+    verdict.target.setText("2")
+    qtbot.keyClick(verdict.target, Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: "already" in verdict.wished.text(), timeout=20_000)
+
+
+def test_a_scheme_of_the_users_own_stands_beside_ours(qapp, settings, tmp_path, demo_file, monkeypatch):
+    monkeypatch.setattr("oddbolt.desk.pages.verdict.data_folder", lambda: tmp_path)
+    (tmp_path / "schemes").mkdir()
+    (tmp_path / "schemes" / "depth.toml").write_text(
+        'name = "Depth only"\nsource = "our own"\nmost = 5\n[[criteria]]\nid = "depth"\nmeasure = "steps"\n'
+        "ladder = [[3, 5], [6, 3]]\nbeyond = 1\n"
+    )
+    window = Window(settings)
+    page = window.page(VerdictPage)
+    assert "depth" in page.views
+    window.close()
+
+
+def test_three_devices_side_by_side(qtbot, shelved):
+    choose(shelved, "pump gauge", "reading lamp", "doorbell")
+    assert sorted(shelved.side.names) == ["Doorbell", "Pump gauge", "Reading lamp"]
+    words = shelved.told.text()
+    assert "Bench mark: Pump gauge > Reading lamp > Doorbell" in words
+    assert "Pump gauge over Doorbell: under every near weight and every reading" in words
+    assert shelved.picture.accessibleDescription() or shelved.picture.accessibleName()
+    assert not shelved.picture.grab().toImage().isNull()
+    assert not shelved.same.isEnabled()
+    choose(shelved, "pump gauge")
+    assert shelved.told.text().startswith("Pump gauge\nbattery: ")
+    assert shelved.side is None
+    choose(shelved, "torn")
+    assert shelved.told.text().startswith("Choose two or more")
+
+
+def test_two_analysts_of_one_device_are_held_against_each_other(qtbot, window, shelved):
+    choose(shelved, "tide logger", "tide logger, second analyst")
+    qtbot.mouseClick(shelved.same, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: "agreement" in shelved.told.text(), timeout=30_000)
+    assert "10 against 9" in shelved.told.text()
+
+
+def test_a_study_that_cannot_be_read_is_shown_as_such_and_names_are_found(qtbot, shelved):
+    assert "1 that cannot be read" in shelved.beside.text()
+    qtbot.keyClicks(shelved.finder, "pump")
+    assert shelved.table.proxy.rowCount() == 1
+    shelved.finder.clear()
+    assert shelved.table.proxy.rowCount() == len(shelved.found)

@@ -1,0 +1,119 @@
+"""The shelf on disk: read without being written to, renewed by content, honest about what cannot be read."""
+
+import json
+import os
+
+import pytest
+from builders import random_study
+
+from oddbolt.core.errors import FileError
+from oddbolt.core.study import change
+from oddbolt.core.verdict import bench_mark
+from oddbolt.demo.small_devices import pump_gauge
+from oddbolt.files import shelf as shelves
+from oddbolt.files.shelf import INDEX, own_specs, shelf
+from oddbolt.files.store import Store
+
+
+def kept(folder, name, study):
+    path = folder / f"{name}.oddbolt"
+    Store.create(path, study).close()
+    return path
+
+
+def test_two_hundred_studies_are_read_once_and_then_from_the_index(tmp_path, monkeypatch):
+    studies = {f"device {n:03}": random_study(n, steps=4) for n in range(200)}
+    paths = {name: kept(tmp_path, name, study) for name, study in studies.items()}
+    before = {path: (path.read_bytes(), path.stat().st_mtime_ns) for path in paths.values()}
+    first = shelf(tmp_path)
+    assert [one.path for one in first] == sorted(paths.values())
+    assert all(one.summary is not None for one in first)
+    for one in first[:20]:
+        mark = bench_mark(studies[one.path.stem])
+        told = one.summary.marks.get("bench mark")
+        assert (told[1] if told else None) == mark.value
+    assert {path: (path.read_bytes(), path.stat().st_mtime_ns) for path in paths.values()} == before
+    opened = []
+    plain = shelves.study_of
+    monkeypatch.setattr(shelves, "study_of", lambda path: opened.append(path) or plain(path))
+    assert shelf(tmp_path) == first
+    assert opened == []
+    changed = paths["device 007"]
+    changed.unlink()
+    kept(tmp_path, "device 007", pump_gauge())
+    again = shelf(tmp_path)
+    assert opened == [changed]
+    assert next(one for one in again if one.path == changed).summary.device == "Pump gauge"
+
+
+@pytest.mark.parametrize(
+    "index", ["", "[]", "{", '{"version": 99, "studies": {}}', '{"version": 1, "studies": {"a.oddbolt": 3}}']
+)
+def test_a_spoilt_index_is_made_anew(tmp_path, index):
+    kept(tmp_path, "a", pump_gauge())
+    good = shelf(tmp_path)
+    (tmp_path / INDEX).write_text(index)
+    assert shelf(tmp_path) == good
+    held = json.loads((tmp_path / INDEX).read_text())
+    held["studies"]["a.oddbolt"]["summary"] = {"device": 5}
+    (tmp_path / INDEX).write_text(json.dumps(held))
+    assert shelf(tmp_path) == good
+
+
+def test_an_index_of_other_rules_is_not_believed(tmp_path):
+    kept(tmp_path, "a", pump_gauge())
+    good = shelf(tmp_path)
+    held = json.loads((tmp_path / INDEX).read_text())
+    held["studies"]["a.oddbolt"]["summary"]["device"] = "Other"
+    (tmp_path / INDEX).write_text(json.dumps(held))
+    assert shelf(tmp_path)[0].summary.device == "Other"
+    held["version"] = "of older rules"
+    (tmp_path / INDEX).write_text(json.dumps(held))
+    assert shelf(tmp_path) == good
+
+
+def test_what_cannot_be_read_is_shown_with_its_reason(tmp_path):
+    (tmp_path / "torn.oddbolt").write_bytes(b"SQLite format 3\0" + b"\0" * 900)
+    (tmp_path / "empty.oddbolt").write_bytes(b"")
+    (tmp_path / "gone.oddbolt").symlink_to(tmp_path / "nowhere")
+    (tmp_path / "notes.txt").write_text("no study")
+    found = {one.path.name: one for one in shelf(tmp_path)}
+    assert set(found) == {"torn.oddbolt", "empty.oddbolt"}
+    for one in found.values():
+        assert one.summary is None
+        assert one.why_not
+    with pytest.raises(FileError):
+        shelf(tmp_path / "nowhere")
+
+
+@pytest.mark.skipif(os.geteuid() == 0, reason="root may write everywhere")
+def test_a_folder_that_cannot_be_written_is_read_all_the_same(tmp_path):
+    kept(tmp_path, "a", pump_gauge())
+    tmp_path.chmod(0o500)
+    try:
+        assert len(shelf(tmp_path)) == 1
+    finally:
+        tmp_path.chmod(0o700)
+    assert not (tmp_path / INDEX).exists()
+
+
+def test_the_study_that_is_open_counts_as_it_is_in_the_window(tmp_path):
+    path = kept(tmp_path, "a", pump_gauge())
+    glue = next(id for id, joint in pump_gauge().joints.items() if joint.kind == "adhesive")
+    marked = change(pump_gauge(), glue, tab=False)
+    held = shelf(tmp_path, held={path.resolve(): marked})
+    assert held[0].summary.marks["bench mark"][1] == bench_mark(marked).value
+
+
+def test_schemes_of_the_users_own_lie_beside_the_studies(tmp_path):
+    folder = tmp_path / "schemes"
+    folder.mkdir()
+    (folder / "depth.toml").write_text(
+        'name = "Depth only"\nsource = "our own"\nmost = 5\n[[criteria]]\nid = "depth"\nmeasure = "steps"\n'
+        "ladder = [[3, 5], [6, 3]]\nbeyond = 1\n"
+    )
+    (folder / "wrong.toml").write_text('name = "No criteria"')
+    specs, wrong = own_specs(tmp_path)
+    assert [spec.name for spec in specs] == ["Depth only"]
+    assert len(wrong) == 1
+    assert wrong[0].startswith("wrong.toml: ")
