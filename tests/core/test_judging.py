@@ -1,6 +1,7 @@
 """Schools, ranges, weights, targets and agreement: against pymcdm, krippendorff, brute force and devices worked by
 hand."""
 
+import tomllib
 from itertools import combinations, product
 
 import krippendorff
@@ -18,6 +19,7 @@ from oddbolt.core.study import Device, Fact, Joint, Part, Step, change, put
 from oddbolt.core.verdict import SCHEMES, SPECS, bench_mark, composite, own_scheme, read_spec, shipped_text
 from oddbolt.core.verdict.agreement import cohen_kappa, compare, krippendorff_alpha
 from oddbolt.core.verdict.classes import classes
+from oddbolt.core.verdict.composite import spec_of
 from oddbolt.core.verdict.ease import UNIT_S, ease_s, loosening_s
 from oddbolt.core.verdict.evidence import fastener, own_classes, tool, unknown_classes
 from oddbolt.core.verdict.scheme import Range3
@@ -186,11 +188,44 @@ def test_weights_of_the_user_take_the_place_of_the_schemes():
         ("most = 10", "most = ", "no TOML"),
         ("points = { reusable = 10", "ladder = [[1, 1]]\nbeyond2 = { reusable = 10", "has no 'beyond2'"),
         ("weight = 2, kinds", 'weight = "heavy", kinds', "must be a number"),
+        ("weight = 2, kinds", "weight = -2, kinds", "below 0"),
+        ("weight = 2, kinds", "weight = nan, kinds", "must be a number"),
+        ("reusable = 10", "reuseable = 10", "no class 'reuseable'; there are reusable"),
+        ("coin cell", "flux coil", "no kind of part 'flux coil'"),
+        ("least = 8", "from = 8", "with name and least"),
     ],
 )
 def test_a_wrong_scheme_is_refused_with_what_is_wrong(old, new, why):
     with pytest.raises(BenchError, match=why):
         own_scheme(OWN.replace(old, new, 1), "own")
+
+
+junk = st.one_of(
+    st.none(), st.booleans(), st.integers(), st.floats(), st.text(max_size=8), st.just([]), st.just([[1, "?"]]),
+    st.just({}), st.just([{}]), st.just({"a": 1}), st.just([1, 2]), st.just("?"),
+)  # fmt: skip
+
+
+@settings(max_examples=300, deadline=None)
+@given(st.data(), junk)
+def test_junk_in_a_scheme_is_refused_or_judged_never_a_crash(data, value):
+    scheme = tomllib.loads(OWN)
+    here = scheme
+    for _ in range(data.draw(st.integers(1, 4))):
+        keys = sorted(here) if isinstance(here, dict) else range(len(here))
+        if not keys:
+            break
+        key = data.draw(st.sampled_from(list(keys)))
+        if not isinstance(here[key], (dict, list)) or data.draw(st.booleans()):
+            here[key] = value
+            break
+        here = here[key]
+    try:
+        spec = spec_of(scheme, "own")
+    except BenchError:
+        return
+    total = composite(pump_gauge(), spec).total
+    assert spec.least - 1e-9 <= total.low <= total.likely + 1e-9 <= total.high + 2e-9 <= spec.most + 3e-9
 
 
 def test_shipped_schemes_can_be_begun_with():

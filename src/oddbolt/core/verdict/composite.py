@@ -12,10 +12,11 @@ from typing import Any
 
 from attrs import evolve, frozen
 
-from oddbolt.core.components.kinds import kind_of
+from oddbolt.core.components.kinds import kind_of, part_kinds
 from oddbolt.core.errors import BenchError
 from oddbolt.core.reach import Route
 from oddbolt.core.study import Study
+from oddbolt.core.study.model import INFO_TO, SPARES_TO
 from oddbolt.core.verdict import evidence
 from oddbolt.core.verdict.counting import Routes
 from oddbolt.core.verdict.evidence import Told
@@ -150,10 +151,16 @@ def spec_of(data: Mapping[str, Any], id: str) -> Spec:
     _check(weight > 0, "At least one criterion needs a weight above 0.")
     _check(len({c.id for c in criteria}) == len(criteria), "Two criteria have the same id.")
     rule = data.get("step_rule", "standard")
-    _check(rule in ("standard", "heating"), "step_rule is “standard” or “heating”.")
+    _check(isinstance(rule, str) and rule in ("standard", "heating"), "step_rule is “standard” or “heating”.")
     parts = tuple(_part(role, row) for role, row in _table(data.get("parts", {}), "parts").items())
     ranks = data.get("classes", [])
-    _check(isinstance(ranks, list), "classes are tables ([[classes]]).")
+    _check(
+        isinstance(ranks, list) and all(isinstance(r, dict) and set(r) == {"name", "least"} for r in ranks),
+        "classes are tables ([[classes]]) with name and least.",
+    )
+    _check(not parts or sum(p.weight for p in parts) > 0, "At least one part needs a weight above 0.")
+    groups = data.get("groups", [])
+    _check(isinstance(groups, list), "groups are a list of names of product groups.")
     classes = tuple(
         sorted(
             ((str(r.get("name", "")), _number(r.get("least"), "least of a class")) for r in ranks), key=lambda r: -r[1]
@@ -167,7 +174,7 @@ def spec_of(data: Mapping[str, Any], id: str) -> Spec:
         data.get("verified") is True,
         least,
         most,
-        tuple(str(g) for g in data.get("groups", ())),
+        tuple(str(g) for g in groups),
         str(rule),
         tuple(evolve(c, weight=c.weight / weight) for c in criteria),
         parts,
@@ -179,7 +186,10 @@ def _criterion(row: Any, n: int, least: float, most: float) -> Criterion:
     _check(isinstance(row, dict), f"Criterion {n} is no table.")
     what = f"criterion {row.get('id', n)}"
     measure = row.get("measure")
-    _check(measure in MEASURES, f"{what}: measure is one of {', '.join(MEASURES)}, not {measure!r}.")
+    _check(
+        isinstance(measure, str) and measure in MEASURES,
+        f"{what}: measure is one of {', '.join(MEASURES)}, not {measure!r}.",
+    )
     known = {"id", "about", "weight", "measure", "ladder", "beyond", "points", "linear"}
     _check(not set(row) - known, f"{what} has no {_first(set(row) - known)!r}.")
     weight = _number(row.get("weight", 1.0), f"weight of {what}")
@@ -197,7 +207,10 @@ def _criterion(row: Any, n: int, least: float, most: float) -> Criterion:
     )
     _check([s[0] for s in ladder] == sorted(s[0] for s in ladder), f"The ladder of {what} must rise.")
     given = {str(name): points(value) for name, value in _table(row.get("points", {}), f"points of {what}").items()}
-    linear = tuple((_number(a, what), float(points(b))) for a, b in _pairs(row.get("linear", []), what))
+    linear = tuple(
+        (_number(a, what), _number(b if points(b) != UNSURE else None, f"points of the line of {what}"))
+        for a, b in _pairs(row.get("linear", []), what)
+    )
     _check(
         len(linear) in (0, 2) and (not linear or linear[0][0] < linear[1][0]),
         f"{what}: linear needs two rising points.",
@@ -207,6 +220,11 @@ def _criterion(row: Any, n: int, least: float, most: float) -> Criterion:
         bool(given) if classes else bool(ladder or linear),
         f"{what} needs {'points for each class' if classes else 'a ladder'}.",
     )
+    strange = set(given) - set(names_of(str(measure))) if classes else set(given)
+    _check(
+        not strange,
+        f"{what} has no class {_first(strange)!r}; there are {', '.join(names_of(str(measure))) or 'none'}.",
+    )
     about = str(row.get("about", row.get("id", measure)))
     return Criterion(
         str(row.get("id", about)), about, weight, str(measure), ladder, points(row.get("beyond", least)), given, linear
@@ -214,11 +232,28 @@ def _criterion(row: Any, n: int, least: float, most: float) -> Criterion:
 
 
 def _part(role: str, row: Any) -> PartWeight:
-    if isinstance(row, dict):
-        kinds = row.get("kinds", [])
-        _check(isinstance(kinds, list), f"The kinds of {role} are a list.")
-        return PartWeight(role, _number(row.get("weight"), f"weight of {role}"), tuple(str(k) for k in kinds))
-    return PartWeight(role, _number(row, f"weight of {role}"), ())
+    row = row if isinstance(row, dict) else {"weight": row}
+    _check(not set(row) - {"weight", "kinds"}, f"{role} has no {_first(set(row) - {'weight', 'kinds'})!r}.")
+    kinds = row.get("kinds", [])
+    _check(isinstance(kinds, list), f"The kinds of {role} are a list.")
+    weight = _number(row.get("weight"), f"weight of {role}")
+    _check(weight >= 0, f"The weight of {role} is below 0.")
+    strange = [str(k) for k in kinds if str(k) not in part_kinds()]
+    _check(not strange, f"{role}: there is no kind of part {_first(strange)!r}.")
+    return PartWeight(role, weight, tuple(str(k) for k in kinds))
+
+
+def names_of(measure: str) -> tuple[str, ...]:
+    """The classes that a measure can have; none where it is a figure."""
+    known: dict[str, Callable[[], tuple[str, ...]]] = {
+        "fastener": lambda: evidence.FASTENER_ORDER,
+        "tool": evidence.tool_order,
+        "skill": lambda: evidence.SKILL_ORDER,
+        "environment": lambda: evidence.PLACE_ORDER,
+        "spares_to": lambda: SPARES_TO[1:],
+        "info_to": lambda: INFO_TO[1:],
+    }
+    return tuple(known[measure]()) if measure in known else ()
 
 
 def _check(fine: bool, words: str) -> None:
