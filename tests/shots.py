@@ -12,15 +12,16 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 sys.path.insert(0, str(Path(__file__).parent))
 
+from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from oddbolt.core.study import remove
 from oddbolt.demo import put_back, tide_logger
+from oddbolt.demo.small_devices import SHELF
 from oddbolt.desk.shell.key_list import markdown
 from oddbolt.desk.shell.window import open_window
 from oddbolt.desk.state.settings import Settings
-from oddbolt.desk.widgets import theme
 from oddbolt.files.store import Store
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
@@ -49,6 +50,7 @@ def main():
     app = QApplication([])
     FOLDER.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder:
+        (Path(folder) / "shelf").mkdir()
         path = Path(folder) / "tide logger.oddbolt"
         Store.create(path, tide_logger.study(), tide_logger.pictures()).close()
         window = open_window(Settings(Path(folder)), path)
@@ -65,10 +67,8 @@ def main():
             "reach": ("Reach", "P29"),
             "verdict": ("Verdict", "J20"),
             "report": ("Report", ""),
-            "reach-night": ("Reach", "P29"),
         }
         for name, (title, selected) in views.items():
-            window.use_theme(theme.NIGHT if name.endswith("night") else theme.DAY)
             window.show_stage(next(p for p in window.pages if p.title == title))
             window.session.select(selected)
             if name == "prepare":
@@ -79,7 +79,6 @@ def main():
             QTest.qWait(2500 if name == "parts" else 0)  # pictures of parts come from beside the work
             window.grab().save(str(FOLDER / f"{name}.png"))
             print(FOLDER / f"{name}.png")
-        window.use_theme(theme.DAY)
         window.session.select("")
         window.show_stage(window.reach)
         window.reach.choose(("P29",))
@@ -140,6 +139,21 @@ def main():
         settle(app, window)
         page.show_tab(0)
         window.filing.open_path(path)
+        shelf = next(a for a in window.asides if a.title == "Shelf")
+        for name, make in SHELF.items():
+            Store.create(Path(folder) / "shelf" / f"{name}.oddbolt", make()).close()
+        shelf.wanted.emit()
+        shelf.open_folder(Path(folder) / "shelf")
+        while len(shelf.found) < len(SHELF):
+            settle(app, window)
+        shelf.table.selectRow(0)
+        shelf.table.setFocus()
+        for _ in range(2):
+            QTest.keyClick(shelf.table, Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier)
+        settle(app, window)
+        window.grab().save(str(FOLDER / "shelf.png"))
+        print(FOLDER / "shelf.png")
+        shelf.left.emit()
         window.filing.review_captions(Path(__file__).parent / "narration" / "drill.vtt")
         for _ in range(3):
             window.review.keep()

@@ -3,6 +3,7 @@ hand."""
 
 import tomllib
 from itertools import combinations, product
+from pathlib import Path
 
 import krippendorff
 import numpy as np
@@ -148,6 +149,14 @@ def test_class_limits(value, name):
 def test_class_limits_of_the_regulation(value, name):
     """Regulation (EU) 2023/1669, class limits, from memory (sure)."""
     assert composite(pump_gauge(), SPECS["regulation"]).class_of(value) == name
+
+
+def test_the_guide_shows_the_scheme_that_is_worked_here():
+    words = (Path(__file__).parents[2] / "docs" / "guide" / "defending-a-verdict.md").read_text(encoding="utf-8")
+    assert words.count("```toml") == 1
+    assert read_spec(words.split("```toml")[1].split("```")[0], "own") == read_spec(OWN, "own")
+    assert "= 6.25, *fair*" in words
+    assert composite(pump_gauge(), read_spec(OWN, "own")).total.likely == pytest.approx(6.25)
 
 
 def test_what_the_scheme_is_unsure_of_is_a_range_and_a_question():
@@ -417,6 +426,11 @@ def test_devices_side_by_side():
     assert twice.names == ("A", "A (2)")
     with pytest.raises(BenchError, match="at least two"):
         side_by_side(["A"], figures[:1], ())
+    specs = tuple(SPECS.values())
+    with pytest.raises(BenchError, match="a criterion 'charm'"):
+        side_by_side(["A", "B"], figures[:2], specs, {"regulation": {"charm": 1.0}})
+    with pytest.raises(BenchError, match="from 0 to 1"):
+        side_by_side(["A", "B"], figures[:2], specs, near=float("nan"))
 
 
 def test_a_part_without_a_way_is_a_question_not_a_crash():

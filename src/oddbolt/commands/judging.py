@@ -262,11 +262,7 @@ def _order_data(order: Order) -> dict[str, Any]:
 def _print_order(id: str, order: Order) -> None:
     print(f"{id}: " + " > ".join(f"{n} ({s.words()})" for n, s in zip(order.names, order.scores, strict=True)))
     for pair in order.pairs:
-        if pair.always == "always":
-            print(f"  {pair.first} is above {pair.second} under every weight near these and every reading.")
-        else:
-            told = "likely" if pair.share >= 0.9 else "a toss-up"
-            print(f"  {pair.first} above {pair.second}: {told}, {pair.share:.0%} of the weights and readings tried.")
+        print(f"  {pair.first} above {pair.second}: {pair.told}.")
 
 
 def _same(options: argparse.Namespace) -> int:

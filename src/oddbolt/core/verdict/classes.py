@@ -12,7 +12,7 @@ from attrs import frozen
 
 from oddbolt.core.study import Study
 from oddbolt.core.verdict import evidence
-from oddbolt.core.verdict.composite import _class_of_route
+from oddbolt.core.verdict.composite import class_of_route
 from oddbolt.core.verdict.counting import Routes, counting
 from oddbolt.core.verdict.evidence import Told
 from oddbolt.core.verdict.scheme import Ask, Entry, Judgement, Scheme
@@ -63,8 +63,8 @@ def classes(study: Study) -> tuple[Classes, ...]:
         if both is None or both.least is None:
             out.append(Classes(count.part, {}, {}, count.why_not))
             continue
-        near = {c: _class_of_route(study, c, both.least) for c in LETTERS}
-        far = {c: _class_of_route(study, c, both.most or both.least) for c in LETTERS}
+        near = {c: class_of_route(study, c, both.least) for c in LETTERS}
+        far = {c: class_of_route(study, c, both.most or both.least) for c in LETTERS}
         out.append(Classes(count.part, near, far))
     return tuple(out)
 

@@ -371,8 +371,8 @@ def _part_line(study: Study, spec: Spec, criterion: Criterion, part: str, share:
         return Line(criterion.id, part, share, whole, f"{name}: {why}", part, "open")
     most = routes.most or routes.least
     if criterion.measure in CLASSES:
-        told = _class_of_route(study, criterion.measure, routes.least)
-        far = _class_of_route(study, criterion.measure, most)
+        told = class_of_route(study, criterion.measure, routes.least)
+        far = class_of_route(study, criterion.measure, most)
         points = _class_points(spec, criterion, told, far)
         words = (
             told.likely if told.sure and far.worst == told.worst else f"{told.likely} (from {told.best} to {far.worst})"
@@ -395,7 +395,7 @@ def _part_line(study: Study, spec: Spec, criterion: Criterion, part: str, share:
     )
 
 
-def _class_of_route(study: Study, measure: str, route: Route) -> Told:
+def class_of_route(study: Study, measure: str, route: Route) -> Told:
     steps = [study.steps[s] for s in route.steps]
     joints = [study.joints[j] for j in dict.fromkeys(j for s in steps for j in s.releases)]
     if measure == "fastener":

@@ -42,14 +42,16 @@ class Row:
 
 @frozen
 class SideBySide:
-    """Devices side by side: ``rows`` by role, the roles of most devices first; what each does ``best`` and ``worst`` in
-    words; and for each scheme that they all have the order and how firm it is."""
+    """Devices side by side: ``rows`` by role, the roles of most devices first; what each does ``best`` and ``worst``
+    in words; and for each scheme that they all have the order and how firm it is, under weights within ``near``
+    (share)."""
 
     names: tuple[str, ...]
     rows: tuple[Row, ...]
     best: tuple[tuple[str, ...], ...]
     worst: tuple[tuple[str, ...], ...]
     orders: dict[str, Order]
+    near: float = NEAR
 
 
 def side_by_side(
@@ -59,9 +61,16 @@ def side_by_side(
     weights: dict[str, dict[str, float]] | None = None,
     near: float = NEAR,
 ) -> SideBySide:
-    """Hold devices against each other. Raises BenchError for fewer than two."""
+    """Hold devices against each other. Raises BenchError for fewer than two, weights of no criterion, and a share
+    that is none."""
     if len(summaries) < 2:
         raise BenchError("Choose at least two studies to compare.")
+    if not 0 <= near <= 1:
+        raise BenchError("Near is a share from 0 to 1, such as 0.3.")
+    known = {c.id for spec in specs for c in spec.criteria}
+    strange = sorted({id for own in (weights or {}).values() for id in own} - known)
+    if strange:
+        raise BenchError(f"No scheme has a criterion {strange[0]!r}; there are {', '.join(sorted(known))}.")
     names = _told_apart(names)
     roles: dict[str, list[RoleFigures | None]] = {}
     for n, one in enumerate(summaries):
@@ -89,7 +98,9 @@ def side_by_side(
     if all("bench mark" in s.marks for s in summaries):
         marks = [[Range3(*s.marks["bench mark"][:3])] for s in summaries]
         orders["bench mark"] = order_of(names, marks, [1.0], near)
-    return SideBySide(tuple(names), tuple(rows), tuple(tuple(b) for b in best), tuple(tuple(w) for w in worst), orders)
+    return SideBySide(
+        tuple(names), tuple(rows), tuple(tuple(b) for b in best), tuple(tuple(w) for w in worst), orders, near
+    )
 
 
 def _extremes(

@@ -47,6 +47,14 @@ class Pair:
     share: float
     always: str
 
+    @property
+    def told(self) -> str:
+        """How firm it is, in words: shares of what was tried."""
+        if self.always == "always":
+            return "under every near weight and every reading"
+        firm = "likely" if self.share >= 0.9 else "leaning that way" if self.share >= 0.7 else "a toss-up"
+        return f"{firm}, {self.share:.0%} of the weights and readings tried"
+
 
 @frozen
 class Order:

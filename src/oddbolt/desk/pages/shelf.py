@@ -49,7 +49,7 @@ class ShelfPage(Page):
         self.work = Background(self, 1)
         self.rows = Rows(HEADS, figures=(3, len(HEADS) - 1))
         self.table = Table(self.rows, "Studies on the shelf")
-        self.table.widths(180, 196, 92, 50, 190, 190, 190, 50)
+        self.table.widths(170, 186, 110, 50, 190, 190, 190, 50)
         self.table.selectionModel().selectionChanged.connect(lambda *_: self._chosen(self.chosen()))
         self.finder = QLineEdit()
         self.finder.setPlaceholderText("find a device …")
@@ -137,6 +137,11 @@ class ShelfPage(Page):
             if picked:
                 self.told.setText(_alone(picked[0]))
             return
+        if len(picked) > len(LETTERS):
+            self.side = None
+            self._show(None)
+            self.told.setText(f"{len(picked)} studies are chosen; up to {len(LETTERS)} go side by side.")
+            return
         summaries = [one.summary for one in picked if one.summary is not None]
         try:
             self.side = side_by_side([one.name for one in picked], summaries, tuple(SPECS.values()))
@@ -181,13 +186,7 @@ def in_words(side: SideBySide) -> str:
     for id, order in side.orders.items():
         name = SCHEMES[id].name if id in SCHEMES else id
         lines.append(f"{name}: {' > '.join(order.names)}; the whole order holds in {order.holds:.0%} of what was tried")
-        for pair in order.pairs:
-            if pair.always == "always":
-                lines.append(f"   {pair.first} over {pair.second}: under every near weight and every reading")
-            elif pair.share >= 0.9:
-                lines.append(f"   {pair.first} over {pair.second}: likely, {pair.share:.0%}")
-            else:
-                lines.append(f"   {pair.first} and {pair.second}: a toss-up, {pair.share:.0%}")
+        lines += [f"   {pair.first} over {pair.second}: {pair.told}" for pair in order.pairs]
     return "\n".join(lines)
 
 

@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.reach.what_if import all_in_words
 from oddbolt.core.study import Study
-from oddbolt.core.verdict import SCHEMES, SPECS, Judgement, Scheme, Spec, composite, judgement, scheme_of
+from oddbolt.core.verdict import SCHEMES, SPECS, Ask, Judgement, Scheme, Spec, composite, judgement, scheme_of
 from oddbolt.core.verdict.target import Found, reach_target
 from oddbolt.core.verdict.weighing import NEAR, interval, tornado
 from oddbolt.desk.pages.page import Desk, Page
@@ -61,6 +61,7 @@ class SchemeView(QWidget):
         self.missing.setObjectName("copper")
         for label in (self.about, self.missing):
             label.setWordWrap(True)
+        self.asked: tuple[Ask, ...] = ()
         self.asks = QVBoxLayout()
         self.asks.setSpacing(0)
         self.box.addWidget(_head(scheme.name))
@@ -98,20 +99,28 @@ class SchemeView(QWidget):
         self.show_entries(study, judged, chosen)
 
     def _show_asks(self, judged: Judgement) -> None:
-        """What would narrow it most, each leading to what it is about."""
-        while self.asks.count():
-            item = self.asks.takeAt(0)
-            widget = item.widget() if item is not None else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
-        for ask in judged.asks[:ASKED]:
-            link = QPushButton(f"open: {ask.words}"[:110])
+        """What would narrow it most, each leading to what it is about. The links stay, so that the focus does."""
+        while self.asks.count() < min(ASKED, len(judged.asks)):
+            link = QPushButton()
             link.setObjectName("link")
-            link.setToolTip(f"its answer narrows the figure by up to {ask.narrows:.2f}")
-            link.clicked.connect(partial(self.picked.emit, ask.about))
-            link.setEnabled(bool(ask.about))
+            link.clicked.connect(partial(self._asked, self.asks.count()))
             self.asks.addWidget(link)
+        self.asked = judged.asks[:ASKED]
+        for n in range(self.asks.count()):
+            item = self.asks.itemAt(n)
+            shown = item.widget() if item is not None else None
+            if not isinstance(shown, QPushButton):
+                continue
+            shown.setVisible(n < len(self.asked))
+            if n < len(self.asked):
+                ask = self.asked[n]
+                shown.setText(f"open: {ask.words}"[:110])
+                shown.setToolTip(f"its answer narrows the figure by up to {ask.narrows:.2f}")
+                shown.setEnabled(bool(ask.about))
+
+    def _asked(self, n: int) -> None:
+        if n < len(self.asked):
+            self.picked.emit(self.asked[n].about)
 
     def show_entries(self, study: Study, judged: Judgement, chosen: str) -> None:
         """Show the entries."""

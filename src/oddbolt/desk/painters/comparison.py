@@ -29,12 +29,14 @@ LETTERS = "ABCDEFGHIJKL"
 
 @frozen
 class Band:
-    """One band of the picture: what it is about, and for each device a length, a range or None, with its words."""
+    """One band of the picture: what it is about, and for each device a length, a range or None, with its words; what
+    the range takes in is the ``note``."""
 
     about: str
     values: tuple[tuple[float, float, float] | None, ...]
     words: tuple[str, ...]
     is_mark: bool
+    note: str = ""
 
 
 def bands_of(found: SideBySide, scales: dict[str, tuple[str, float, float]]) -> list[Band]:
@@ -48,7 +50,8 @@ def bands_of(found: SideBySide, scales: dict[str, tuple[str, float, float]]) -> 
             s: Range3 = of[device]
             wide = max(most - least, 1e-9)
             values.append(((s.low - least) / wide, (s.likely - least) / wide, (s.high - least) / wide))
-        out.append(Band(name, tuple(values), tuple(of[device].words() for device in found.names), True))
+        note = "" if id == "bench mark" else f"weights ±{found.near:.0%}".replace("%", " %")
+        out.append(Band(name, tuple(values), tuple(of[device].words() for device in found.names), True, note))
     longest = max((f.seconds[1] for row in found.rows for f in row.figures if f), default=1.0)
     for row in found.rows:
         values_ = tuple(
@@ -85,7 +88,7 @@ class Comparison(Painted):
     def _said(self, n: int) -> tuple[str, str]:
         band = self.bands[n]
         told = "; ".join(f"{name}: {words}" for name, words in zip(self.names, band.words, strict=True))
-        return band.about, f"{band.about}: {told}"
+        return band.about, f"{band.about}{f', {band.note}' if band.note else ''}: {told}"
 
     def _band_high(self) -> int:
         return LINE * max(1, len(self.names)) + GAP
@@ -130,6 +133,12 @@ class Comparison(Painted):
         painter.setPen(theme.colour("copper" if n == self.at else "ink"))
         words = painter.fontMetrics().elidedText(band.about, Qt.TextElideMode.ElideRight, LABEL - 12)
         painter.drawText(QRectF(EDGE, box.top() + 3, LABEL - 12, LINE + 3), Qt.AlignmentFlag.AlignLeft, words)
+        if band.note:
+            painter.setFont(theme.text(8.5))
+            painter.setPen(theme.colour("muted"))
+            painter.drawText(
+                QRectF(EDGE, box.top() + LINE + 4, LABEL - 12, LINE), Qt.AlignmentFlag.AlignLeft, band.note
+            )
         room = max(60.0, box.width() - LABEL - 250)
         for k, value in enumerate(band.values):
             y = box.top() + GAP / 2 + k * LINE
