@@ -174,6 +174,20 @@ def test_what_the_scheme_is_unsure_of_is_a_range_and_a_question():
     assert not composite(phone, SPECS["regulation"]).as_if
 
 
+@pytest.mark.parametrize(
+    ("found", "words"),
+    [
+        (Range3(6.1, 6.8, 7.4), "6.1 to 7.4, likely 6.8"),
+        (Range3(7, 7, 7.004), "7"),
+        (Range3(0.3, 5.3, 10), "0.3 to 10"),
+        (Range3(2, 5, 7), "2 to 7, likely 5"),
+    ],
+)
+def test_no_likely_figure_where_hardly_anything_is_known(found, words):
+    """One number only when it is one; a middle is no figure."""
+    assert found.words(10.0) == words
+
+
 def test_weights_of_the_user_take_the_place_of_the_schemes():
     spec = read_spec(OWN, "own")
     study = pump_gauge()

@@ -83,7 +83,7 @@ def test_a_slider_moves_the_figure_as_the_core_counts_it(qtbot, window, verdict)
     weights = {id: float(id == first) for id in view.sliders}
     only = composite(window.session.study, SPECS["regulation"], weights)
     assert view.weights == weights
-    assert only.total.words() in view.headline.text()
+    assert only.total.words(4.0) in view.headline.text()
     assert view.headline.text() != before
     assert view.figures_[first].text() == "100%"
     view._own()

@@ -163,7 +163,7 @@ def _print_target(target: dict[str, Any]) -> None:
 
 def shelf(options: argparse.Namespace) -> int:
     from oddbolt.core.verdict import SCHEMES
-    from oddbolt.core.verdict.summary import span
+    from oddbolt.core.verdict.summary import mark_words, span
     from oddbolt.files import shelf as shelves
 
     found = shelves.shelf(options.folder)
@@ -193,7 +193,9 @@ def shelf(options: argparse.Namespace) -> int:
             print(f"{one.path.name}: {one.why_not}")
             continue
         s = one.summary
-        marks = [f"{SCHEMES[id].name.lower()} {span(m[:3]).words()}" for id, m in s.marks.items() if id in SCHEMES]
+        marks = [
+            f"{SCHEMES[id].name.lower()} {mark_words(id, span(m[:3]))}" for id, m in s.marks.items() if id in SCHEMES
+        ]
         print(f"{one.path.name}: {one.name}, {s.date or 'no date'}, {s.steps} steps; {'; '.join(marks) or 'no marks'}")
     for line in wrong:
         print(f"own scheme {line}")
@@ -260,7 +262,9 @@ def _order_data(order: Order) -> dict[str, Any]:
 
 
 def _print_order(id: str, order: Order) -> None:
-    print(f"{id}: " + " > ".join(f"{n} ({s.words()})" for n, s in zip(order.names, order.scores, strict=True)))
+    from oddbolt.core.verdict.summary import mark_words
+
+    print(f"{id}: " + " > ".join(f"{n} ({mark_words(id, s)})" for n, s in zip(order.names, order.scores, strict=True)))
     for pair in order.pairs:
         print(f"  {pair.first} above {pair.second}: {pair.told}.")
 

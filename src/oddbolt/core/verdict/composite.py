@@ -517,17 +517,18 @@ def scheme_of(spec: Spec) -> Scheme:
 def judgement(study: Study, spec: Spec, weights: Mapping[str, float] | None = None) -> Judgement:
     """A composite as a judgement."""
     found = composite(study, spec, weights)
+    scale = spec.most - spec.least
     shares = _weights(spec, weights)
     entries = []
     for criterion in spec.criteria:
         score = found.scores[criterion.id]
         own = [line for line in found.lines if line.criterion == criterion.id]
-        reasons = tuple(f"{line.reason}: {line.points.words()}" for line in own)
+        reasons = tuple(f"{line.reason}: {line.points.words(scale)}" for line in own)
         causes = tuple(dict.fromkeys(line.cause for line in own if line.cause and study.find(line.cause)))
-        entries.append(Entry(criterion.about, (f"{shares[criterion.id]:.0%}", score.words()), reasons, causes))
+        entries.append(Entry(criterion.about, (f"{shares[criterion.id]:.0%}", score.words(scale)), reasons, causes))
     ranks = f", class {found.classes}" if spec.classes else ""
     as_if = ", as if" if found.as_if else ""
-    headline = f"{found.total.words()} of {spec.most:g}{ranks}{as_if}"
+    headline = f"{found.total.words(scale)} of {spec.most:g}{ranks}{as_if}"
     missing: list[str] = []
     if found.as_if:
         missing.append(f"Made for: {', '.join(spec.groups)}. Shown as if the device were one.")

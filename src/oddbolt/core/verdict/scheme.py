@@ -25,10 +25,13 @@ class Range3:
         """Whether it is one number."""
         return self.high - self.low < 5e-3
 
-    def words(self) -> str:
-        """ "6.1 to 7.4, likely 6.8", or one number where it is one."""
+    def words(self, scale: float = 0.0) -> str:
+        """ "6.1 to 7.4, likely 6.8", or one number where it is one. Where it takes in more than half of the ``scale``
+        no likely figure is named: it would be little more than the middle."""
         if self.is_one:
             return _shown(self.likely)
+        if scale and self.high - self.low > scale / 2:
+            return f"{_shown(self.low)} to {_shown(self.high)}"
         return f"{_shown(self.low)} to {_shown(self.high)}, likely {_shown(self.likely)}"
 
 

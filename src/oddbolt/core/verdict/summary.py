@@ -9,7 +9,7 @@ from attrs import asdict, frozen
 from oddbolt.core.components.kinds import kind_of
 from oddbolt.core.reach.totals import totals
 from oddbolt.core.study import Study
-from oddbolt.core.verdict import SCHEMES
+from oddbolt.core.verdict import SCHEMES, SPECS
 from oddbolt.core.verdict.composite import composite
 from oddbolt.core.verdict.counting import counting
 from oddbolt.core.verdict.scheme import Range3
@@ -74,7 +74,6 @@ def summary(study: Study) -> Summary:
     """The figures of a study."""
     from oddbolt.core.reach import step_times
     from oddbolt.core.reference.tables import screw_label
-    from oddbolt.core.verdict import SPECS
 
     marks: dict[str, tuple[float, float, float, str]] = {}
     open_questions = 0
@@ -142,6 +141,12 @@ def _roles(study: Study) -> list[RoleFigures]:
             )
         )
     return out
+
+
+def mark_words(scheme: str, mark: Range3) -> str:
+    """A mark in words, on the scale of its scheme."""
+    spec = SPECS.get(scheme)
+    return mark.words(spec.most - spec.least if spec else 10.0)
 
 
 def span(values: tuple[float, float, float]) -> Range3:

@@ -15,7 +15,7 @@ from oddbolt.core.study.formatting import duration, plural
 from oddbolt.core.verdict import SCHEMES, SPECS
 from oddbolt.core.verdict.agreement import compare
 from oddbolt.core.verdict.side_by_side import SideBySide, side_by_side
-from oddbolt.core.verdict.summary import Summary, span
+from oddbolt.core.verdict.summary import Summary, mark_words, span
 from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.painters.comparison import LETTERS, Comparison, bands_of
 from oddbolt.desk.state.actions import Action
@@ -239,7 +239,7 @@ def _cells(one: Shelved) -> list[Cell]:
     marks: list[Cell] = []
     for id in MARKS:
         mark = s.marks.get(id)
-        marks.append((span(mark[:3]).words(), mark[1]) if mark else ("no mark", -1.0))
+        marks.append((mark_words(id, span(mark[:3])), mark[1]) if mark else ("no mark", -1.0))
     return [
         (one.name, one.name.casefold()),
         (one.path.name, one.path.name.casefold()),

@@ -51,7 +51,9 @@ def bands_of(found: SideBySide, scales: dict[str, tuple[str, float, float]]) -> 
             wide = max(most - least, 1e-9)
             values.append(((s.low - least) / wide, (s.likely - least) / wide, (s.high - least) / wide))
         note = "" if id == "bench mark" else f"weights ±{found.near:.0%}".replace("%", " %")
-        out.append(Band(name, tuple(values), tuple(of[device].words() for device in found.names), True, note))
+        out.append(
+            Band(name, tuple(values), tuple(of[device].words(most - least) for device in found.names), True, note)
+        )
     longest = max((f.seconds[1] for row in found.rows for f in row.figures if f), default=1.0)
     for row in found.rows:
         values_ = tuple(
