@@ -91,7 +91,8 @@ def test_a_scheme_is_written_changed_and_judged_by(demo, tmp_path, capsys):
         (["--weigh", "depth 1"], "need one scheme"),
         (["--scheme", "regulation", "--weigh", "depth much"], "is no weight"),
         (["--scheme", "regulation", "--weigh", "depth nan"], "0 or more"),
-        (["--scheme", "bench mark", "--target", "nan"], "is a figure"),
+        (["--scheme", "bench mark", "--target", "nan"], "not a figure"),
+        (["--scheme", "regulation", "--target", "K"], "or a class: A"),
         (["--scheme", "classes", "--target", "3"], "no figure"),
         (["--write-scheme", "counting"], "files to begin with"),
     ):

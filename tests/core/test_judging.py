@@ -26,7 +26,7 @@ from oddbolt.core.verdict.evidence import fastener, own_classes, tool, unknown_c
 from oddbolt.core.verdict.scheme import Range3
 from oddbolt.core.verdict.side_by_side import side_by_side
 from oddbolt.core.verdict.summary import Summary, summary
-from oddbolt.core.verdict.target import reach_target
+from oddbolt.core.verdict.target import in_words, reach_target, wanted
 from oddbolt.core.verdict.weighing import interval, order_of, tornado
 from oddbolt.demo.small_devices import doorbell, pump_gauge, reading_lamp, second_analyst
 from oddbolt.demo.tide_logger import study as tide_logger
@@ -360,7 +360,9 @@ def test_the_smallest_changes_that_reach_a_target_are_those_of_brute_force():
     study = sealed()
 
     def value(other):
-        return bench_mark(other).value
+        quick = SCHEMES["bench mark"].figure(other)
+        assert quick == bench_mark(other).value
+        return quick
 
     now = value(study)
     singles = {c: value(applied(study, [c])) for c in changes(study)}
@@ -376,6 +378,20 @@ def test_the_smallest_changes_that_reach_a_target_are_those_of_brute_force():
     assert len(more.sets) == sum(v >= best + 0.1 - 1e-9 for v in pair_values)
     assert reach_target(study, value, now - 1).now == now
     assert not reach_target(study, value, 10.0, budget=1, among=[Change("gone", "J1")]).sets
+
+
+def test_a_target_is_a_figure_or_a_class_and_what_is_open_is_told():
+    spec = SPECS["regulation"]
+    assert wanted("3,5") == wanted(" 3.5 ") == 3.5
+    assert wanted("class b", spec.classes) == wanted("B", spec.classes) == 3.35
+    for text in ("nan", "inf", "", "Q"):
+        with pytest.raises(BenchError, match="or a class"):
+            wanted(text, spec.classes)
+    study = pump_gauge()
+    total = composite(study, spec).total
+    found = reach_target(study, lambda other: composite(other, spec).total.likely, total.high - 0.01, budget=5)
+    assert in_words(study, found, total.high)[0].startswith("What is open may reach it by itself")
+    assert "already" in in_words(study, reach_target(study, lambda _: 4.0, 3.0), 4.0)[0]
 
 
 # -- agreement -----------------------------------------------------------------------------------------------

@@ -4,12 +4,19 @@ import pytest
 from PySide6.QtCore import QItemSelectionModel, Qt
 
 from oddbolt.core.verdict import SCHEMES, SPECS, composite
-from oddbolt.demo.small_devices import SHELF
+from oddbolt.demo.small_devices import SHELF, doorbell
 from oddbolt.demo.tide_logger import pictures
 from oddbolt.desk.pages.shelf import ShelfPage
 from oddbolt.desk.pages.verdict import VerdictPage
 from oddbolt.desk.shell.window import Window
 from oddbolt.files.store import Store
+
+
+@pytest.fixture
+def small(window, tmp_path):
+    """A small device in the window: a search over its changes takes a moment."""
+    Store.create(tmp_path / "doorbell.oddbolt", doorbell()).close()
+    assert window.filing.open_path(tmp_path / "doorbell.oddbolt")
 
 
 @pytest.fixture
@@ -92,19 +99,35 @@ def test_a_slider_moves_the_figure_as_the_core_counts_it(qtbot, window, verdict)
     assert max(view.weights.values()) - min(view.weights.values()) < 0.02
 
 
-def test_what_would_reach_a_figure_is_found_and_wrong_figures_are_answered(qtbot, window, verdict):
-    qtbot.keyClicks(verdict.target, "much")
-    qtbot.keyClick(verdict.target, Qt.Key.Key_Return)
+def test_what_would_reach_a_figure_is_found_and_wrong_figures_are_answered(qtbot, window, small, verdict):
+    qtbot.keyClicks(verdict.target.field, "much")
+    qtbot.keyClick(verdict.target.field, Qt.Key.Key_Return)
     assert "not a figure" in window.notice.text.text()
-    verdict.target.setText("nan")
-    qtbot.keyClick(verdict.target, Qt.Key.Key_Return)
-    qtbot.waitUntil(lambda: "such as 7.5" in verdict.wished.text(), timeout=20_000)
-    verdict.target.setText("5,0")
-    qtbot.keyClick(verdict.target, Qt.Key.Key_Return)
-    qtbot.waitUntil(lambda: "that reach 5:" in verdict.wished.text(), timeout=60_000)
-    verdict.target.setText("2")
-    qtbot.keyClick(verdict.target, Qt.Key.Key_Return)
-    qtbot.waitUntil(lambda: "already" in verdict.wished.text(), timeout=20_000)
+    verdict.target.field.setText("nan")
+    qtbot.keyClick(verdict.target.field, Qt.Key.Key_Return)
+    assert "such as 7.5" in window.notice.text.text()
+    verdict.target.field.setText("6,9")
+    qtbot.keyClick(verdict.target.field, Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: "that reach 6.9:" in verdict.target.found.text(), timeout=60_000)
+    verdict.target.field.setText("2")
+    qtbot.keyClick(verdict.target.field, Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: "already" in verdict.target.found.text(), timeout=20_000)
+
+
+def test_a_class_may_be_the_target_and_what_was_found_goes_when_the_study_changes(qtbot, window, small, verdict):
+    view = school(qtbot, verdict, "regulation")
+    qtbot.keyClicks(view.target.field, "Z")
+    qtbot.keyClick(view.target.field, Qt.Key.Key_Return)
+    assert "or a class: A, B, C, D, E" in window.notice.text.text()
+    view.target.field.setText("e")
+    qtbot.keyClick(view.target.field, Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: "already" in view.target.found.text(), timeout=60_000)
+    window.session.select("J4")
+    box = window.margin.fields["tab"][1]
+    box.setCurrentIndex(box.findData("yes"))
+    box.activated.emit(box.currentIndex())
+    assert window.session.study.joints["J4"].tab is True
+    qtbot.waitUntil(lambda: view.target.found.text() == "", timeout=20_000)
 
 
 def test_a_scheme_of_the_users_own_stands_beside_ours(qapp, settings, tmp_path, demo_file, monkeypatch):

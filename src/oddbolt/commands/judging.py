@@ -13,6 +13,7 @@ from oddbolt.core.errors import BenchError, StudyError
 if TYPE_CHECKING:
     from oddbolt.core.study import Study
     from oddbolt.core.verdict import Judgement, Scheme, Spec
+    from oddbolt.core.verdict.scheme import Range3
     from oddbolt.core.verdict.weighing import Order
 
 
@@ -34,7 +35,8 @@ def verdict(options: argparse.Namespace) -> int:
     if weights and len(schemes) != 1:
         raise BenchError("Weights need one scheme: add --scheme.")
     found = {scheme: _judged(scheme, study, weights, options) for scheme in schemes}
-    target = _target(study, schemes[0], options.target) if options.target is not None else None
+    own = _own_spec(options.scheme)
+    target = _target(study, schemes[0], options.target, weights, own) if options.target is not None else None
     if options.json:
         rows = {
             s.id: {
@@ -104,20 +106,28 @@ def _judged(scheme: Scheme, study: Study, weights: dict[str, float], options: ar
     return judgement(study, spec, weights)
 
 
-def _target(study: Study, scheme: Scheme, target: float) -> dict[str, Any]:
+def _target(study: Study, scheme: Scheme, typed: str, weights: dict[str, float], own: Spec | None) -> dict[str, Any]:
     """What would have to be different for the likely figure to reach the target."""
     from oddbolt.core.reach.what_if import all_in_words
-    from oddbolt.core.verdict.target import reach_target
+    from oddbolt.core.verdict import SPECS, judgement
+    from oddbolt.core.verdict.target import in_words, reach_target, wanted
 
-    judged = scheme.judge(study)
-    if judged.total is None:
+    spec = own or SPECS.get(scheme.id)
+
+    def total_of(other: Study) -> Range3 | None:
+        return (judgement(other, spec, weights) if weights and spec else scheme.judge(other)).total
+
+    total = total_of(study)
+    if total is None:
         raise BenchError(f"{scheme.name} gives no figure that could reach a target.")
 
     def value_of(other: Study) -> float | None:
-        total = scheme.judge(other).total
-        return total.likely if total else None
+        if not weights:
+            return scheme.figure(other)
+        found = total_of(other)
+        return found.likely if found else None
 
-    found = reach_target(study, value_of, target)
+    found = reach_target(study, value_of, wanted(typed, spec.classes if spec else ()))
     return {
         "scheme": scheme.id,
         "now": found.now,
@@ -126,6 +136,7 @@ def _target(study: Study, scheme: Scheme, target: float) -> dict[str, Any]:
         "size": found.size,
         "sets": [{"changes": all_in_words(study, t.changes), "value": round(t.value, 4)} for t in found.sets[:8]],
         "singles": [{"changes": all_in_words(study, t.changes), "value": round(t.value, 4)} for t in found.singles[:5]],
+        "words": in_words(study, found, total.high),
     }
 
 
@@ -149,16 +160,8 @@ def _print(scheme: Scheme, judged: Judgement) -> None:
 
 def _print_target(target: dict[str, Any]) -> None:
     print(f"Now {target['now']:.2f}; wanted {target['target']:g}.")
-    if target["now"] >= target["target"]:
-        print("It is there already.")
-        return
-    for one in target["sets"]:
-        print(f"  {one['value']:.2f}: {one['changes']}")
-    if not target["sets"]:
-        tried = f"every set of up to {target['size']} changes" if target["whole"] else "the likeliest sets"
-        print(f"  Not reached by {tried}. The best single ones:")
-        for one in target["singles"]:
-            print(f"  {one['value']:.2f}: {one['changes']}")
+    for line in target["words"]:
+        print(f"  {line}")
 
 
 def shelf(options: argparse.Namespace) -> int:

@@ -122,7 +122,9 @@ def parser() -> Parser:
     verdict.add_argument("study", type=Path, nargs="?", help="a study file (.oddbolt)")
     verdict.add_argument("--scheme", default="all", help="which scheme, or FILE.toml of your own; all if none is named")
     verdict.add_argument("--weigh", default="", metavar="WEIGHTS", help="other weights, such as: depth 2, tools 1")
-    verdict.add_argument("--target", type=float, metavar="FIGURE", help="what would have to be different to reach it")
+    verdict.add_argument(
+        "--target", metavar="FIGURE", help="what would have to be different to reach this figure or class"
+    )
     verdict.add_argument("--write-scheme", default="", metavar="ID", help="print a scheme as TOML, to make your own")
     shelves = add("shelf", judging.shelf, "The studies of a folder, with their marks.", study=False)
     shelves.add_argument("folder", type=Path)

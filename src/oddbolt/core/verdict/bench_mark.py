@@ -80,6 +80,16 @@ def bench_mark(study: Study) -> Mark:
     return Mark(value, data["start"], likely, data["source"], data["verified"], asked, Range3(worst, value, best, 10.0))
 
 
+def likely_mark(study: Study) -> float | None:
+    """The likely mark alone, as :func:`bench_mark` gives it, without its ends."""
+    data = table("bench_mark")
+    counts = counting(study)
+    if _missing(study, counts):
+        return None
+    points = sum(d.points for d in _deductions(study, Reading("likely", counts)))
+    return float(max(data["floor"], round(data["start"] - points, 2)))
+
+
 def _most(study: Study, counts: tuple[Count, ...]) -> tuple[Count, ...]:
     """The counts under the most reading of the facts, where there is a way under it."""
     out = []
@@ -172,7 +182,9 @@ def _asks(study: Study, mark: Mark) -> tuple[Ask, ...]:
 
 
 CAPPED = "maximum deduction of this rule"
-SCHEME = Scheme("bench mark", "Bench mark", "A mark out of ten: ten, less what each rule takes off.", judge)
+SCHEME = Scheme(
+    "bench mark", "Bench mark", "A mark out of ten: ten, less what each rule takes off.", judge, likely_mark
+)
 
 
 def _on_the_way(study: Study, counts: tuple[Count, ...]) -> dict[str, Joint]:

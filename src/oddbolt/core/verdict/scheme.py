@@ -78,9 +78,18 @@ class Judgement:
 
 @frozen
 class Scheme:
-    """A way of judging. ``about`` says in a sentence what it looks at."""
+    """A way of judging. ``about`` says in a sentence what it looks at; ``likely``, where there is one, gives the
+    likely figure alone, sooner."""
 
     id: str
     name: str
     about: str
     judge: Callable[[Study], Judgement]
+    likely: Callable[[Study], float | None] | None = None
+
+    def figure(self, study: Study) -> float | None:
+        """The likely figure; None where the evidence allows none."""
+        if self.likely is not None:
+            return self.likely(study)
+        total = self.judge(study).total
+        return total.likely if total else None

@@ -13,7 +13,7 @@ from math import isfinite
 from attrs import frozen
 
 from oddbolt.core.errors import BenchError, OddBoltError
-from oddbolt.core.reach.what_if import Change, applied, changes
+from oddbolt.core.reach.what_if import Change, all_in_words, applied, changes
 from oddbolt.core.study import Study
 
 #: judgings that one search may cost
@@ -39,6 +39,38 @@ class Found:
     singles: tuple[Tried, ...]
     size: int
     whole: bool
+
+
+def wanted(text: str, classes: Sequence[tuple[str, float]] = ()) -> float:
+    """A target as it is typed: a figure, or the name of a class, which stands for its lower limit. Raises
+    BenchError."""
+    words = text.strip()
+    for name, least in classes:
+        if words.casefold() in (name.casefold(), f"class {name}".casefold()):
+            return least
+    try:
+        figure = float(words.replace(",", "."))
+    except ValueError:
+        figure = float("nan")
+    if not isfinite(figure):
+        names = f", or a class: {', '.join(name for name, _ in classes)}" if classes else ""
+        raise BenchError(f"{words!r} is not a figure, such as 7.5{names}.")
+    return figure
+
+
+def in_words(study: Study, found: Found, high: float) -> list[str]:
+    """What was found, line by line; ``high`` is what the figure may be already where the record leaves things open."""
+    if found.now >= found.target - 1e-9:
+        return [f"It is {found.now:.2f} already."]
+    lines = []
+    if high >= found.target - 1e-9:
+        lines.append(f"What is open may reach it by itself: the figure is up to {high:.2f}.")
+    if found.sets:
+        lines.append(f"Smallest changes that reach {found.target:g}:")
+        return lines + [f"{one.value:.2f}: {all_in_words(study, one.changes)}" for one in found.sets[:4]]
+    tried = f"No set of up to {found.size} changes" if found.whole else "None of the likeliest sets"
+    lines.append(f"{tried} reaches {found.target:g}. Best single ones:")
+    return lines + [f"{one.value:.2f}: {all_in_words(study, one.changes)}" for one in found.singles[:3]]
 
 
 def reach_target(

@@ -19,21 +19,17 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from oddbolt.core.errors import OddBoltError
-from oddbolt.core.reach.what_if import all_in_words
 from oddbolt.core.study import Study
 from oddbolt.core.verdict import SCHEMES, SPECS, Ask, Judgement, Scheme, Spec, composite, judgement, scheme_of
-from oddbolt.core.verdict.target import Found, reach_target
 from oddbolt.core.verdict.weighing import NEAR, interval, tornado
 from oddbolt.desk.pages.page import Desk, Page
+from oddbolt.desk.pages.verdict_panels.target_box import TargetBox
 from oddbolt.desk.painters.ledger import Ledger
 from oddbolt.desk.painters.routes import Routes
 from oddbolt.desk.painters.tornado import Tornado
-from oddbolt.desk.state.background import Background
 from oddbolt.desk.state.figures import Figures
 from oddbolt.desk.state.settings import data_folder
 from oddbolt.desk.widgets import theme
-from oddbolt.desk.widgets.inputs import LineField
 from oddbolt.desk.widgets.labels import Label
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
 from oddbolt.files.shelf import own_specs
@@ -208,6 +204,8 @@ class WeighedView(ReasonsView):
         super().build()
         self.study: Study | None = None
         self.weights = {c.id: c.weight for c in self.spec.criteria}
+        self.moved, self.judged_by = False, dict(self.weights)
+        self.judge: Callable[[Study], Judgement] = partial(judgement, spec=self.spec, weights=None)
         self.sliders: dict[str, QSlider] = {}
         self.figures_: dict[str, QLabel] = {}
         grid = QGridLayout()
@@ -239,6 +237,8 @@ class WeighedView(ReasonsView):
         self.box.addLayout(line)
         self.box.addLayout(grid)
         self.box.addWidget(self.near)
+        self.target = TargetBox(self.spec.name.lower(), self.spec.classes)
+        self.box.addWidget(self.target)
         self.box.addWidget(_head("What moves it most"))
         self.box.addWidget(self.tornado)
 
@@ -267,7 +267,12 @@ class WeighedView(ReasonsView):
         if judged is not None:
             own = {c.id: c.weight for c in self.spec.criteria}
             moved = any(abs(self.weights[id] - own[id]) > 0.006 for id in own)
-            judged = judgement(study, self.spec, self.weights) if moved else judged
+            if moved != self.moved or self.judged_by != self.weights:
+                self.moved, self.judged_by = moved, dict(self.weights)
+                weights = self.judged_by if moved else None
+                self.judge = partial(judgement, spec=self.spec, weights=weights)
+            judged = self.judge(study) if moved else judged
+            self.target.set_judge(study, self.judge)
         super().show_judgement(study, judged, chosen)
 
     def finish(self, study: Study, judged: Judgement) -> None:
@@ -320,18 +325,14 @@ class VerdictPage(Page):
         self.school = self.words(line, enumerate(self.others))
         self.school.idClicked.connect(lambda _: self.refresh())
         line.addStretch(1)
-        self.target = LineField()
-        self.target.setPlaceholderText("reach …")
-        self.target.setAccessibleName("figure that the bench mark should reach")
-        self.target.setToolTip("what would have to be different for the bench mark to reach this figure")
-        self.target.setFixedWidth(74)
-        self.target.entered.connect(self._target)
         shelf = QPushButton("Shelf …")
         shelf.clicked.connect(lambda: self.desk.actions.run("shelf"))
         self.head.addWidget(shelf)
-        self.work = Background(self, 1)
-        self.wished = Label()
-        self.wished.setWordWrap(True)
+        self.target = TargetBox("bench mark", quick=SCHEMES[FIRST].likely)
+        self.target.wrong.connect(self.session.tell)
+        for view in self.views.values():
+            if isinstance(view, WeighedView):
+                view.target.wrong.connect(self.session.tell)
         self.stack = QStackedWidget()
         for id in self.others:
             pane = QScrollArea()
@@ -340,13 +341,8 @@ class VerdictPage(Page):
             pane.setWidget(self.views[id])
             self.stack.addWidget(pane)
         left = QVBoxLayout()
-        wish = QHBoxLayout()
-        wish.addWidget(Label("bench mark to reach"))
-        wish.addWidget(self.target)
-        wish.addStretch(1)
         left.addWidget(self.views[FIRST], 1)
-        left.addLayout(wish)
-        left.addWidget(self.wished)
+        left.addWidget(self.target)
         right = QVBoxLayout()
         right.addLayout(line)
         right.addWidget(self.stack, 1)
@@ -373,50 +369,9 @@ class VerdictPage(Page):
     def refresh(self) -> None:
         shown = self.others[max(0, self.school.checkedId())]
         self.stack.setCurrentIndex(self.others.index(shown))
+        self.target.set_judge(self.session.study, SCHEMES[FIRST].judge)
         for id in (FIRST, shown):
             self.views[id].show_judgement(self.session.study, self.figures.judgement(id), self.session.selection)
-
-    # -- what would have to be different ----------------------------------------------------------------------
-
-    def _target(self, text: str) -> None:
-        if not text.strip():
-            self.wished.setText("")
-            return
-        try:
-            wanted = float(text.replace(",", "."))
-        except ValueError:
-            self.session.tell(f"{text!r} is not a figure.")
-            return
-        study = self.session.study
-        self.wished.setText("Trying changes …")
-        self.work.start(partial(_tried, study, wanted), lambda found: self.wished.setText(_told(study, found)))
-
-
-def _tried(study: Study, wanted: float) -> Found | str:
-    scheme = SCHEMES[FIRST]
-
-    def value_of(other: Study) -> float | None:
-        total = scheme.judge(other).total
-        return total.likely if total else None
-
-    try:
-        return reach_target(study, value_of, wanted)
-    except OddBoltError as error:
-        return str(error)
-
-
-def _told(study: Study, found: Found | str) -> str:
-    """What was found, in words."""
-    if isinstance(found, str):
-        return found
-    if found.now >= found.target:
-        return f"The bench mark is {found.now:.2f} already."
-    if found.sets:
-        lines = [f"{one.value:.2f}: {all_in_words(study, one.changes)}" for one in found.sets[:4]]
-        return "\n".join([f"Smallest changes that reach {found.target:g}:", *lines])
-    tried = f"no set of up to {found.size} changes" if found.whole else "none of the likeliest sets"
-    lines = [f"{one.value:.2f}: {all_in_words(study, one.changes)}" for one in found.singles[:3]]
-    return "\n".join([f"{tried[:1].upper()}{tried[1:]} reaches {found.target:g}. Best single ones:", *lines])
 
 
 def _head(name: str) -> QLabel:
