@@ -101,6 +101,23 @@ def test_a_scheme_is_written_changed_and_judged_by(demo, tmp_path, capsys):
         assert words in err, err
 
 
+def test_devices_side_by_side_are_written(tmp_path, capsys):
+    assert run(capsys, "demo", "--shelf", "-o", tmp_path / "shelf")[0] == 0
+    both = [tmp_path / "shelf" / "doorbell.oddbolt", tmp_path / "shelf" / "pump gauge.oddbolt"]
+    table, picture = tmp_path / "both.csv", tmp_path / "both.svg"
+    assert run(capsys, "compare", *both, "-o", table)[0] == 0
+    rows = {row["what"]: row for row in csv.DictReader(table.open(encoding="utf-8", newline=""))}
+    told = json.loads(run(capsys, "compare", *both, "--json")[1])["orders"]["bench mark"]
+    assert float(rows["bench mark"]["Pump gauge, likely"]) == told["scores"][told["order"].index("Pump gauge")][1]
+    assert float(rows["time to the battery"]["Doorbell, least"]) > float(
+        rows["time to the battery"]["Pump gauge, most"]
+    )
+    assert run(capsys, "compare", *both, "-o", picture)[0] == 0
+    assert "Pump gauge" in picture.read_text(encoding="utf-8")
+    assert run(capsys, "compare", *both, "-o", picture)[0] == 1
+    assert "not .doc" in run(capsys, "compare", *both, "-o", tmp_path / "a.doc")[2]
+
+
 def test_photos_are_added_listed_and_printed(demo, tmp_path, capsys):
     card = tmp_path / "card"
     card.mkdir()

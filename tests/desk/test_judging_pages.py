@@ -2,6 +2,7 @@
 
 import pytest
 from PySide6.QtCore import QItemSelectionModel, Qt
+from PySide6.QtGui import QImage
 
 from oddbolt.core.verdict import SCHEMES, SPECS, composite
 from oddbolt.demo.small_devices import SHELF, doorbell
@@ -143,7 +144,7 @@ def test_a_scheme_of_the_users_own_stands_beside_ours(qapp, settings, tmp_path, 
     window.close()
 
 
-def test_three_devices_side_by_side(qtbot, shelved):
+def test_three_devices_side_by_side(qtbot, window, shelved, tmp_path):
     choose(shelved, "pump gauge", "reading lamp", "doorbell")
     assert sorted(shelved.side.names) == ["Doorbell", "Pump gauge", "Reading lamp"]
     words = shelved.told.text()
@@ -152,6 +153,10 @@ def test_three_devices_side_by_side(qtbot, shelved):
     assert shelved.picture.accessibleDescription() or shelved.picture.accessibleName()
     assert not shelved.picture.grab().toImage().isNull()
     assert not shelved.same.isEnabled()
+    window.writing.write("comparison", tmp_path / "three.svg")
+    assert "Reading lamp" in (tmp_path / "three.svg").read_text(encoding="utf-8")
+    window.writing.write("comparison", tmp_path / "three.png")
+    assert QImage(str(tmp_path / "three.png")).width() > 1000
     choose(shelved, "pump gauge")
     assert shelved.told.text().startswith("Pump gauge\nbattery: ")
     assert shelved.side is None

@@ -218,6 +218,10 @@ def compare(options: argparse.Namespace) -> int:
     specs: list[Spec] = list(SPECS.values())
     weights = {spec.id: _weights(options.weigh) for spec in specs} if options.weigh else None
     found = side_by_side([_name(s) for s in loaded], [summary(s) for s in loaded], specs, weights, options.near)
+    if options.output is not None:
+        from oddbolt.desk.pages.verdict_panels.comparison_export import write_comparison
+
+        write_comparison(options.output, found)
     if options.json:
         print_json(
             {

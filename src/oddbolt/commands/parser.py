@@ -133,6 +133,7 @@ def parser() -> Parser:
         "compare", judging.compare, "Several devices side by side, and how firm their order is.", study=False
     )
     compared.add_argument("studies", type=Path, nargs="+")
+    writes(compared, "also write FILE.csv, FILE.svg or FILE.png")
     compared.add_argument("--same", action="store_true", help="two studies of one device by two analysts")
     compared.add_argument("--weigh", default="", metavar="WEIGHTS", help="other weights of criteria")
     compared.add_argument("--near", type=float, default=0.3, help="weights within this share count as near")

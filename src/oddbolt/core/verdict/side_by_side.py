@@ -103,6 +103,25 @@ def side_by_side(
     )
 
 
+def table_of(side: SideBySide) -> list[list[str]]:
+    """What stands side by side, as rows: what, unit, and for each device its least, likely and most figure."""
+    rows = [["what", "unit", *(f"{name}, {end}" for name in side.names for end in ("least", "likely", "most"))]]
+    for id, order in side.orders.items():
+        of = dict(zip(order.names, order.scores, strict=True))
+        cells = [f"{value:.4g}" for name in side.names for value in (of[name].low, of[name].likely, of[name].high)]
+        rows.append([id, "points", *cells])
+    for row in side.rows:
+        figures = row.figures
+        for what, unit, ends in (("steps", "", [f.steps if f else None for f in figures]),
+                                 ("time", "s", [f.seconds if f else None for f in figures])):  # fmt: skip
+            cells = [c for pair in ends for c in ((f"{pair[0]:.4g}", "", f"{pair[1]:.4g}") if pair else ("", "", ""))]
+            rows.append([f"{what} to the {row.role}", unit, *cells])
+        rows.append(
+            [f"screws to the {row.role}", "", *(c for f in figures for c in ("", str(f.screws) if f else "", ""))]
+        )
+    return rows
+
+
 def _extremes(
     about: str, values: Sequence[float | None], more: bool, best: list[list[str]], worst: list[list[str]]
 ) -> None:

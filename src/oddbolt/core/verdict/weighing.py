@@ -53,7 +53,7 @@ class Pair:
         if self.always == "always":
             return "under every near weight and every reading"
         firm = "likely" if self.share >= 0.9 else "leaning that way" if self.share >= 0.7 else "a toss-up"
-        return f"{firm}, {self.share:.0%} of the weights and readings tried"
+        return f"{firm}, {self.share:.0%} of tries"
 
 
 @frozen

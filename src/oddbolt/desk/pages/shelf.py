@@ -17,6 +17,7 @@ from oddbolt.core.verdict.agreement import compare
 from oddbolt.core.verdict.side_by_side import SideBySide, side_by_side
 from oddbolt.core.verdict.summary import Summary, mark_words, span
 from oddbolt.desk.pages.page import Desk, Page
+from oddbolt.desk.pages.verdict_panels.comparison_export import scales
 from oddbolt.desk.painters.comparison import LETTERS, Comparison, bands_of
 from oddbolt.desk.state.actions import Action
 from oddbolt.desk.state.background import Background
@@ -62,7 +63,10 @@ class ShelfPage(Page):
         self.same.clicked.connect(self.agree)
         back = QPushButton("Back")
         back.clicked.connect(self.left)
-        for widget in (self.finder, self.same, back):
+        self.write = QPushButton("Write …")
+        self.write.setToolTip("the devices side by side as a picture or a table")
+        self.write.clicked.connect(lambda: self.desk.actions.run("comparison"))
+        for widget in (self.finder, self.same, self.write, back):
             self.head.addWidget(widget)
         self.picture = Comparison()
         self.pane = QScrollArea()
@@ -116,7 +120,8 @@ class ShelfPage(Page):
         good = [one for one in self.found if one.summary is not None]
         bad = len(self.found) - len(good)
         broken = f", {bad} that cannot be read" if bad else ""
-        where = f" in {self.folder}" if self.folder else ""
+        where = f" in the folder {self.folder.name or self.folder}" if self.folder else ""
+        self.beside.setToolTip(str(self.folder or ""))
         count = "1 study" if len(good) == 1 else f"{len(good)} studies"
         self.beside.setText(f"{count}{broken}{where}; choose several with Ctrl or Shift")
         ids = [one.path.name for one in self.found]
@@ -152,13 +157,12 @@ class ShelfPage(Page):
 
     def _show(self, side: SideBySide | None) -> None:
         self.same.setEnabled(len(self.chosen()) == 2)
+        self.write.setEnabled(side is not None)
         if side is None:
             self.picture.show_bands((), ())
             self.told.setText("Choose two or more studies to hold them against each other.")
             return
-        scales = {id: (spec.name.lower(), spec.least, spec.most) for id, spec in SPECS.items()}
-        scales["bench mark"] = ("bench mark", 0.0, 10.0)
-        self.picture.show_bands(side.names, bands_of(side, scales))
+        self.picture.show_bands(side.names, bands_of(side, scales()))
         self.told.setText(in_words(side))
 
     def agree(self) -> None:
@@ -185,7 +189,7 @@ def in_words(side: SideBySide) -> str:
         lines.append(f"{LETTERS[n]} {name}\n   best in {best}\n   worst in {worst}")
     for id, order in side.orders.items():
         name = SCHEMES[id].name if id in SCHEMES else id
-        lines.append(f"{name}: {' > '.join(order.names)}; the whole order holds in {order.holds:.0%} of what was tried")
+        lines.append(f"{name}: {' > '.join(order.names)}; the whole order holds in {order.holds:.0%} of tries")
         lines += [f"   {pair.first} over {pair.second}: {pair.told}" for pair in order.pairs]
     return "\n".join(lines)
 

@@ -34,6 +34,7 @@ from oddbolt.desk.pages.put_back import PutBack
 from oddbolt.desk.pages.reach import ReachPage
 from oddbolt.desk.pages.review import ReviewPage
 from oddbolt.desk.pages.runs import RunsPage
+from oddbolt.desk.pages.shelf import ShelfPage
 from oddbolt.desk.pages.take_apart import TakeApart
 from oddbolt.desk.photos.importer import PhotoImporter
 from oddbolt.desk.shell.announcements import Announcements
@@ -116,6 +117,7 @@ class Window(QMainWindow):
             self.reach,
             self.page(Parts),
             self.page(BoardMapPage),
+            self.page(ShelfPage),
             self.shown_page,
         )
         self.bench = BenchActions(self, self.desk, self.take_apart, self.filing, self.undoing)

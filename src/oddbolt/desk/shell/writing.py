@@ -24,6 +24,7 @@ from oddbolt.desk.pages.page import Page
 from oddbolt.desk.pages.parts import Parts
 from oddbolt.desk.pages.prepare import Prepare
 from oddbolt.desk.pages.reach import ReachPage
+from oddbolt.desk.pages.shelf import ShelfPage
 from oddbolt.desk.shell.dialogs import ended
 from oddbolt.desk.shell.filing import Filing
 from oddbolt.desk.state.actions import Action
@@ -64,12 +65,13 @@ class Writing:
         reach: ReachPage,
         parts: Parts,
         board_map: BoardMapPage,
+        shelf: ShelfPage,
         shown: Callable[[], Page | None],
     ) -> None:
         self.window, self.filing, self.shown = window, filing, shown
         self.session: Session = filing.session
         self.prepare, self.opening, self.fasteners, self.reach = prepare, opening, fasteners, reach
-        self.parts, self.board_map = parts, board_map
+        self.parts, self.board_map, self.shelf = parts, board_map, shelf
 
     def sheets(self) -> tuple[Sheet, ...]:
         """Everything that can be written."""
@@ -127,6 +129,15 @@ class Writing:
                 lambda: "" if self.session.study.parts else "There are no parts yet.",
             ),
             Sheet("board map", "&Board map …", "", "board map", (".svg",), self._board_map, self.board_map.no_map),
+            Sheet(
+                "comparison",
+                "De&vices side by side …",
+                "",
+                "side by side",
+                (".svg", ".png", ".csv"),
+                self._comparison,
+                lambda: "" if self.shelf.side else "Choose two or more studies on the shelf first.",
+            ),
             Sheet(
                 "contact sheet",
                 "&Contact sheet …",
@@ -237,6 +248,12 @@ class Writing:
 
         photo = self.session.study.photos[self.board_map.photo]
         write_board(path, self.session.study, photo.id, self.session.picture(photo.sha256))
+
+    def _comparison(self, path: Path) -> None:
+        from oddbolt.desk.pages.verdict_panels.comparison_export import write_comparison
+
+        if self.shelf.side is not None:
+            write_comparison(path, self.shelf.side)
 
     def _contact_sheet(self, path: Path) -> None:
         from oddbolt.files.contact_sheet import contact_sheet
