@@ -27,7 +27,7 @@ from oddbolt.core.verdict.scheme import Range3
 from oddbolt.core.verdict.side_by_side import side_by_side
 from oddbolt.core.verdict.summary import Summary, summary
 from oddbolt.core.verdict.target import in_words, reach_target, wanted
-from oddbolt.core.verdict.weighing import interval, order_of, tornado
+from oddbolt.core.verdict.weighing import interval, near_in_words, order_of, tornado
 from oddbolt.demo.small_devices import doorbell, pump_gauge, reading_lamp, second_analyst
 from oddbolt.demo.tide_logger import study as tide_logger
 
@@ -342,6 +342,16 @@ def test_an_order_is_firm_where_no_near_weight_and_no_reading_turns_it():
     assert 0.3 < same.pairs[0].share < 0.7
     with pytest.raises(BenchError):
         order_of([], [], [1.0])
+
+
+def test_what_near_weights_do_is_told_with_what_is_open():
+    """Never a class that only the likely readings have, as if it were the device's."""
+    found = composite(tide_logger(), SPECS["regulation"])
+    words = near_in_words(found, {c.id: c.weight for c in found.spec.criteria})
+    assert "class A to E; by the likely readings alone" in words
+    low, high = (float(x) for x in words.split(": ")[1].split(", class")[0].split(" to "))
+    assert low <= found.total.low + 0.005
+    assert high >= found.total.high - 0.005
 
 
 def test_the_tornado_is_widest_first_and_about_the_likely_figure():

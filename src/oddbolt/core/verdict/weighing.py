@@ -117,6 +117,22 @@ def tornado(found: Composite, weights: Mapping[str, float] | None = None, near: 
     return tuple(sorted(bars, key=lambda bar: -bar.width))
 
 
+def near_in_words(found: Composite, weights: Mapping[str, float], near: float = NEAR) -> str:
+    """How far near weights move a figure: with all that is open, and of the likely readings alone."""
+    scores = [found.scores[c.id] for c in found.spec.criteria]
+    shares = [max(weights[c.id], 1e-6) for c in found.spec.criteria]
+    ends = [interval([getattr(s, end) for s in scores], shares, near) for end in ("low", "likely", "high")]
+
+    def told(low: float, high: float) -> str:
+        worst, best = found.class_of(low), found.class_of(high)
+        ranks = f", class {worst if worst == best else f'{best} to {worst}'}" if worst and best else ""
+        return f"{low:.2f} to {high:.2f}{ranks}"
+
+    words = f"Weights within {near:.0%} of these: {told(ends[0][0], ends[2][1])}"
+    alone = "" if found.total.is_one else f"; by the likely readings alone {told(*ends[1])}"
+    return f"{words}{alone}."
+
+
 def order_of(
     names: Sequence[str], scores: Sequence[Sequence[Range3]], weights: Sequence[float], near: float = NEAR
 ) -> Order:

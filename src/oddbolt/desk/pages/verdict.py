@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
 
 from oddbolt.core.study import Study
 from oddbolt.core.verdict import SCHEMES, SPECS, Ask, Judgement, Scheme, Spec, composite, judgement, scheme_of
-from oddbolt.core.verdict.weighing import NEAR, interval, tornado
+from oddbolt.core.verdict.weighing import near_in_words, tornado
 from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.pages.verdict_panels.target_box import TargetBox
 from oddbolt.desk.painters.ledger import Ledger
@@ -279,19 +279,7 @@ class WeighedView(ReasonsView):
         for id, label in self.figures_.items():
             label.setText(f"{self.weights[id]:.0%}")
         found = composite(study, self.spec, self.weights)
-        likely = [found.scores[c.id].likely for c in self.spec.criteria]
-        low, high = interval(likely, [max(self.weights[c.id], 1e-6) for c in self.spec.criteria])
-        ranks = sorted({found.class_of(low), found.class_of(high)} - {""})
-        held = (
-            f"; class {ranks[0]} under all of them"
-            if len(ranks) == 1
-            else f"; class {' or '.join(ranks)}"
-            if ranks
-            else ""
-        )
-        self.near.setText(
-            f"Weights within {NEAR:.0%} of these: the likely figure lies between {low:.2f} and {high:.2f}{held}."
-        )
+        self.near.setText(near_in_words(found, self.weights))
         self.tornado.show_bars(tornado(found, self.weights), found.total.likely)
         super().finish(study, judged)
 
