@@ -5,10 +5,13 @@ import os
 
 import pytest
 from builders import random_study
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 
 from oddbolt.core.errors import FileError
 from oddbolt.core.study import change
-from oddbolt.core.verdict import bench_mark
+from oddbolt.core.verdict import SPECS, bench_mark
+from oddbolt.core.verdict.side_by_side import side_by_side
 from oddbolt.demo.small_devices import pump_gauge
 from oddbolt.files import shelf as shelves
 from oddbolt.files.shelf import INDEX, own_specs, shelf
@@ -21,8 +24,8 @@ def kept(folder, name, study):
     return path
 
 
-def test_two_hundred_studies_are_read_once_and_then_from_the_index(tmp_path, monkeypatch):
-    studies = {f"device {n:03}": random_study(n, steps=4) for n in range(200)}
+def test_studies_are_read_once_and_then_from_the_index(tmp_path, monkeypatch):
+    studies = {f"device {n:03}": random_study(n, steps=4) for n in range(80)}
     paths = {name: kept(tmp_path, name, study) for name, study in studies.items()}
     before = {path: (path.read_bytes(), path.stat().st_mtime_ns) for path in paths.values()}
     first = shelf(tmp_path)
@@ -54,10 +57,21 @@ def test_a_spoilt_index_is_made_anew(tmp_path, index):
     good = shelf(tmp_path)
     (tmp_path / INDEX).write_text(index)
     assert shelf(tmp_path) == good
+    (tmp_path / INDEX).unlink()
+    os.mkfifo(tmp_path / INDEX)  # nobody will ever write to it
+    assert shelf(tmp_path) == good
+    (tmp_path / INDEX).unlink(missing_ok=True)
+    shelf(tmp_path)
     held = json.loads((tmp_path / INDEX).read_text())
     held["studies"]["a.oddbolt"]["summary"] = {"device": 5}
     (tmp_path / INDEX).write_text(json.dumps(held))
     assert shelf(tmp_path) == good
+
+
+def renewed(data):
+    """An index entry whose sum is right again after it was changed."""
+    data["sum"] = shelves._sum(data["summary"])
+    return data
 
 
 def test_an_index_of_other_rules_is_not_believed(tmp_path):
@@ -66,10 +80,39 @@ def test_an_index_of_other_rules_is_not_believed(tmp_path):
     held = json.loads((tmp_path / INDEX).read_text())
     held["studies"]["a.oddbolt"]["summary"]["device"] = "Other"
     (tmp_path / INDEX).write_text(json.dumps(held))
+    assert shelf(tmp_path) == good
+    renewed(held["studies"]["a.oddbolt"])
+    (tmp_path / INDEX).write_text(json.dumps(held))
     assert shelf(tmp_path)[0].summary.device == "Other"
     held["version"] = "of older rules"
     (tmp_path / INDEX).write_text(json.dumps(held))
     assert shelf(tmp_path) == good
+
+
+@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.data(), st.sampled_from([None, 1, float("nan"), "x", [], {}, [1], [None] * 3, {"a": 1}, True, 1e99]))
+def test_whatever_stands_in_an_index_is_read_anew_or_of_the_right_form(tmp_path, data, junk):
+    if not (tmp_path / "a.oddbolt").exists():
+        kept(tmp_path, "a", pump_gauge())
+        shelf(tmp_path)
+        (tmp_path / INDEX).rename(tmp_path / "good")
+    held = json.loads((tmp_path / "good").read_text())
+    (tmp_path / INDEX).write_text(json.dumps(held))
+    good = shelf(tmp_path)
+    entry = held["studies"]["a.oddbolt"]
+    here = entry["summary"]
+    while True:
+        key = data.draw(st.sampled_from(sorted(here) if isinstance(here, dict) else range(len(here))))
+        if not isinstance(here[key], (dict, list)) or not here[key] or data.draw(st.booleans()):
+            here[key] = junk
+            break
+        here = here[key]
+    (tmp_path / INDEX).write_text(json.dumps(held))
+    assert shelf(tmp_path) == good
+    renewed(entry)
+    (tmp_path / INDEX).write_text(json.dumps(held))
+    believed = shelf(tmp_path)[0].summary
+    side_by_side(["a", "b"], [believed, good[0].summary], tuple(SPECS.values()))
 
 
 def test_what_cannot_be_read_is_shown_with_its_reason(tmp_path):

@@ -23,6 +23,7 @@ from oddbolt.files.whole import written_whole
 
 #: the index in the folder, studies that a shelf holds at the most, and the folder of the user's own schemes
 INDEX, MOST, SCHEMES = ".oddbolt-shelf.json", 2000, "schemes"
+LONGEST_INDEX = 30_000_000
 
 
 @frozen
@@ -75,18 +76,18 @@ def shelf(
             out.append(Shelved(path, None, f"{path.name} cannot be read: {error.strerror}."))
             continue
         kept = known.get(path.name)
-        if kept is not None and kept.get("mark") == mark:
+        if kept is not None and kept.get("mark") == mark and kept.get("sum") == _sum(kept.get("summary")):
             try:
                 out.append(Shelved(path, Summary.of_data(kept["summary"])))
                 fresh[path.name] = kept
                 continue
-            except (KeyError, TypeError, ValueError):
+            except (KeyError, TypeError, ValueError, AttributeError):
                 pass
         changed = True
         try:
             found = summary(study_of(path))
             out.append(Shelved(path, found))
-            fresh[path.name] = {"mark": mark, "summary": found.data()}
+            fresh[path.name] = {"mark": mark, "sum": _sum(found.data()), "summary": found.data()}
         except OddBoltError as error:
             out.append(Shelved(path, None, str(error)))
     if changed or set(fresh) != set(known):
@@ -135,6 +136,11 @@ def _mark(path: Path) -> str:
     return f"{stat.st_size} {stat.st_mtime_ns} {sums}"
 
 
+def _sum(data: object) -> str:
+    """A sum over what is kept of a study: what was spoilt on the disk is not believed."""
+    return hashlib.sha256(json.dumps(data, sort_keys=True).encode()).hexdigest()[:16]
+
+
 @lru_cache(maxsize=1)
 def _version() -> str:
     """What the kept marks depend on besides the studies: the rules, and the tables that they read."""
@@ -148,9 +154,12 @@ def _version() -> str:
 
 
 def _index(folder: Path) -> dict[str, Any]:
+    path = folder / INDEX
     try:
-        data = json.loads((folder / INDEX).read_text(encoding="utf-8"))
-    except (OSError, ValueError):
+        if not path.is_file() or path.stat().st_size > LONGEST_INDEX:
+            return {}
+        data = json.loads(path.read_text(encoding="utf-8"))
+    except (OSError, ValueError, RecursionError):
         return {}
     if not isinstance(data, dict) or data.get("version") != _version() or not isinstance(data.get("studies"), dict):
         return {}

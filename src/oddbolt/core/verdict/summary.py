@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+from math import isfinite
+from types import UnionType
+from typing import Any, get_args, get_origin, get_type_hints
 
 from attrs import asdict, frozen
 
@@ -59,7 +61,7 @@ class Summary:
 
     @classmethod
     def of_data(cls, data: dict[str, Any]) -> Summary:
-        """From plain values. Raises KeyError or TypeError for others."""
+        """From plain values. Raises KeyError, TypeError, ValueError or AttributeError for others."""
         roles = tuple(
             RoleFigures(**{**r, "steps": tuple(r["steps"]), "seconds": tuple(r["seconds"])}) for r in data["roles"]
         )
@@ -67,7 +69,28 @@ class Summary:
         scores = {
             s: {c: (float(v[0]), float(v[1]), float(v[2])) for c, v in of.items()} for s, of in data["scores"].items()
         }
-        return cls(**{**data, "roles": roles, "marks": marks, "scores": scores})
+        made = cls(**{**data, "roles": roles, "marks": marks, "scores": scores})
+        for thing in (made, *made.roles):
+            for name, hint in get_type_hints(type(thing)).items():
+                if not _fits(getattr(thing, name), hint):
+                    raise TypeError(f"{name} is no {hint}")
+        return made
+
+
+def _fits(value: Any, hint: Any) -> bool:
+    """Whether a plain value is what a hint says, its contents too; figures are finite."""
+    kind, inside = get_origin(hint) or hint, get_args(hint)
+    if kind is UnionType:
+        return any(_fits(value, one) for one in inside)
+    if kind is float:
+        return isinstance(value, (int, float)) and not isinstance(value, bool) and isfinite(value)
+    if not isinstance(value, kind) or (kind is int and isinstance(value, bool)):
+        return False
+    if kind is dict:
+        return all(_fits(k, inside[0]) and _fits(v, inside[1]) for k, v in value.items())
+    if kind is tuple and inside and inside[-1] is not Ellipsis:
+        return len(value) == len(inside) and all(map(_fits, value, inside))
+    return kind is not tuple or all(_fits(v, inside[0]) for v in value)
 
 
 def summary(study: Study) -> Summary:
