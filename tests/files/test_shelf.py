@@ -89,7 +89,7 @@ def test_an_index_of_other_rules_is_not_believed(tmp_path):
     assert shelf(tmp_path) == good
 
 
-@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=20, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.data(), st.sampled_from([None, 1, float("nan"), "x", [], {}, [1], [None] * 3, {"a": 1}, True, 1e99]))
 def test_whatever_stands_in_an_index_is_read_anew_or_of_the_right_form(tmp_path, data, junk):
     if not (tmp_path / "a.oddbolt").exists():
