@@ -486,7 +486,7 @@ ANSWERS = [
     ["align", "84x52", "left 0.3, right 0.1, top 0.2, bottom 0.2", "--fastener", "hinge=4,4"],
     ["times", "DEMO"],
     ["verdict", "DEMO"],
-    ["verdict", "DEMO", "--scheme", "bench mark", "--target", "6"],
+    ["verdict", "SHELF/pump gauge.oddbolt", "--scheme", "bench mark", "--target", "9"],
     ["shelf", "SHELF"],
     ["compare", "SHELF/doorbell.oddbolt", "SHELF/pump gauge.oddbolt"],
     ["compare", "DEMO", "SHELF/tide logger, second analyst.oddbolt", "--same"],
