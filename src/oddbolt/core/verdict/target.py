@@ -88,6 +88,8 @@ def reach_target(
     if not isfinite(target):
         raise BenchError("A target is a figure, such as 7.5.")
     now = value_of(study) or 0.0
+    if now >= target - 1e-9:
+        return Found(now, target, (), (), 0, True)
     singles: list[Tried] = []
     spent = 0
     for one in changes(study) if among is None else among:
@@ -100,7 +102,7 @@ def reach_target(
     singles.sort(key=lambda t: -t.value)
     reached = tuple(t for t in singles if t.value >= target - 1e-9)
     whole = spent < budget and not stopped()
-    if reached or most < 2 or now >= target:
+    if reached or most < 2:
         return Found(now, target, reached, tuple(singles), 1, whole)
     pairs = sorted(combinations(singles, 2), key=lambda pair: -(pair[0].value + pair[1].value))
     sets = []
