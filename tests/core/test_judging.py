@@ -284,6 +284,8 @@ def test_tools_have_classes_by_table_and_by_the_users_own():
     assert tool(study, "PH1").likely == "supplied with part"
     assert tool(study, "card + tweezers").likely == "basic"
     assert tool(study, "thingamajig").worst == "proprietary"
+    assert tool(study, "PH10").basis != "recorded"
+    assert tool(study, "a long puller x").likely == "proprietary"
     assert unknown_classes(study.device.tools) == ["rubbish"]
     assert len(own_classes(study.device.tools)) == 2
 

@@ -103,9 +103,9 @@ def tool(study: Study, name: str) -> Told:
 
 
 def _one_tool(study: Study, name: str) -> Told:
-    low = f" {name.lower()} "
-    for word, of in own_classes(study.device.tools):
-        if f" {word}" in low:
+    low = name.lower()
+    for word, of in sorted(own_classes(study.device.tools), key=lambda row: -len(row[0])):
+        if re.search(rf"(?<!\w){re.escape(word)}(?!\w)", low):
             return Told(name, of, of, of, "recorded")
     for word, of in _tool_words():
         if re.search(rf"(?<![a-z]){re.escape(word)}(?:\d|\b)", low):
