@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 
 def verdict(options: argparse.Namespace) -> int:
-    from oddbolt.core.verdict import SCHEMES, shipped_text
+    from oddbolt.core.verdict import SCHEMES, scheme_of, shipped_text
 
     if options.write_scheme:
         try:
@@ -30,12 +30,12 @@ def verdict(options: argparse.Namespace) -> int:
         print("usage: oddbolt verdict STUDY [options]: give a study to judge", file=sys.stderr)
         raise SystemExit(2)
     study = load(options.study)
-    schemes = _schemes(options)
+    own = _own_spec(options.scheme)
+    schemes = [scheme_of(own)] if own else _schemes(options.scheme)
     weights = _weights(options.weigh)
     if weights and len(schemes) != 1:
         raise BenchError("Weights need one scheme: add --scheme.")
-    found = {scheme: _judged(scheme, study, weights, options) for scheme in schemes}
-    own = _own_spec(options.scheme)
+    found = {scheme: _judged(scheme, study, weights, own) for scheme in schemes}
     target = _target(study, schemes[0], options.target, weights, own) if options.target is not None else None
     if options.json:
         rows = {
@@ -59,20 +59,15 @@ def verdict(options: argparse.Namespace) -> int:
     return 0
 
 
-def _schemes(options: argparse.Namespace) -> list[Scheme]:
-    """The schemes asked for: one of ours, a file of the user's own, or all."""
-    from oddbolt.core.verdict import SCHEMES, scheme_of
+def _schemes(named: str) -> list[Scheme]:
+    """The schemes of ours that are asked for: one, or all."""
+    from oddbolt.core.verdict import SCHEMES
 
-    if options.scheme == "all":
+    if named == "all":
         return list(SCHEMES.values())
-    own = _own_spec(options.scheme)
-    if own is not None:
-        return [scheme_of(own)]
-    if options.scheme not in SCHEMES:
-        raise StudyError(
-            f"There is no scheme {options.scheme!r}; there are {', '.join(SCHEMES)}, or FILE.toml of your own."
-        )
-    return [SCHEMES[options.scheme]]
+    if named not in SCHEMES:
+        raise StudyError(f"There is no scheme {named!r}; there are {', '.join(SCHEMES)}, or FILE.toml of your own.")
+    return [SCHEMES[named]]
 
 
 def _own_spec(named: str) -> Spec | None:
@@ -95,12 +90,12 @@ def _weights(typed: str) -> dict[str, float]:
     return out
 
 
-def _judged(scheme: Scheme, study: Study, weights: dict[str, float], options: argparse.Namespace) -> Judgement:
+def _judged(scheme: Scheme, study: Study, weights: dict[str, float], own: Spec | None) -> Judgement:
     if not weights:
         return scheme.judge(study)
     from oddbolt.core.verdict import SPECS, judgement
 
-    spec = _own_spec(options.scheme) or SPECS.get(scheme.id)
+    spec = own or SPECS.get(scheme.id)
     if spec is None:
         raise BenchError(f"{scheme.name} has no weights to change.")
     return judgement(study, spec, weights)
