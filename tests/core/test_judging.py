@@ -17,7 +17,7 @@ from pymcdm.methods import WSM
 from oddbolt.core.errors import BenchError
 from oddbolt.core.reach.what_if import Change, applied, changes
 from oddbolt.core.study import Device, Fact, Joint, Part, Step, change, put
-from oddbolt.core.verdict import SCHEMES, SPECS, bench_mark, composite, own_scheme, read_spec, shipped_text
+from oddbolt.core.verdict import SCHEMES, SPECS, bench_mark, composite, read_spec, shipped_text
 from oddbolt.core.verdict.agreement import cohen_kappa, compare, krippendorff_alpha
 from oddbolt.core.verdict.classes import classes
 from oddbolt.core.verdict.composite import spec_of
@@ -220,7 +220,7 @@ def test_weights_of_the_user_take_the_place_of_the_schemes():
 )
 def test_a_wrong_scheme_is_refused_with_what_is_wrong(old, new, why):
     with pytest.raises(BenchError, match=why):
-        own_scheme(OWN.replace(old, new, 1), "own")
+        read_spec(OWN.replace(old, new, 1), "own")
 
 
 junk = st.one_of(

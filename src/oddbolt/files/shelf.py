@@ -102,17 +102,6 @@ def study_of(path: Path) -> Study:
     return study
 
 
-def picture_of(path: Path) -> bytes | None:
-    """The first picture of a study, or None."""
-    try:
-        store, study = Store.open(path, read_only=True)
-        with store:
-            photo = next(iter(study.photos.values()), None)
-            return store.picture(photo.sha256) if photo else None
-    except OddBoltError:
-        return None
-
-
 def own_specs(folder: Path) -> tuple[list[Spec], list[str]]:
     """The user's own schemes beside a shelf (FOLDER/schemes/*.toml), and what is wrong with those that are none."""
     specs: list[Spec] = []

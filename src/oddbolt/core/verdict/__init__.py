@@ -1,6 +1,6 @@
 """Verdict: ways of judging, each with its arithmetic and evidence. What stands in SCHEMES, window, command line and
 report show. A scheme that weighs criteria is a file in ``reference/schemes``; a user's own is read by
-:func:`own_scheme`."""
+:func:`read_spec`."""
 
 from collections.abc import Mapping
 from importlib.resources import files
@@ -38,11 +38,6 @@ SCHEMES: Mapping[str, Scheme] = {
 }
 
 
-def own_scheme(text: str, id: str) -> Scheme:
-    """A user's own scheme from TOML. Raises BenchError with what is wrong and where."""
-    return scheme_of(read_spec(text, id))
-
-
 __all__ = [
     "SCHEMES",
     "SPECS",
@@ -60,7 +55,6 @@ __all__ = [
     "composite",
     "counting",
     "judgement",
-    "own_scheme",
     "read_spec",
     "scheme_of",
     "shipped_text",

@@ -13,7 +13,7 @@ from attrs import frozen
 from oddbolt.core.study import Study
 from oddbolt.core.verdict import evidence
 from oddbolt.core.verdict.composite import class_of_route
-from oddbolt.core.verdict.counting import Routes, counting
+from oddbolt.core.verdict.counting import both_routes, counting
 from oddbolt.core.verdict.evidence import Told
 from oddbolt.core.verdict.scheme import Ask, Entry, Judgement, Scheme
 
@@ -56,11 +56,10 @@ class Classes:
 @lru_cache(maxsize=4)
 def classes(study: Study) -> tuple[Classes, ...]:
     """The classes of every priority part."""
-    routes = Routes(study)
     out = []
     for count in counting(study):
-        both = routes.get(count.part)
-        if both is None or both.least is None:
+        both = both_routes(study, count.part)
+        if both.least is None:
             out.append(Classes(count.part, {}, {}, count.why_not))
             continue
         near = {c: class_of_route(study, c, both.least) for c in LETTERS}

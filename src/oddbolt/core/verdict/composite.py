@@ -18,7 +18,7 @@ from oddbolt.core.reach import Route
 from oddbolt.core.study import Study
 from oddbolt.core.study.model import INFO_TO, SPARES_TO
 from oddbolt.core.verdict import evidence
-from oddbolt.core.verdict.counting import Routes
+from oddbolt.core.verdict.counting import both_routes
 from oddbolt.core.verdict.evidence import Told
 from oddbolt.core.verdict.scheme import Ask, Entry, Judgement, Range3, Scheme
 
@@ -288,14 +288,13 @@ def _first(names: Iterable[str]) -> str:
 def composite(study: Study, spec: Spec, weights: Mapping[str, float] | None = None) -> Composite:
     """Judge a study by a scheme; ``weights`` of criteria take the place of its own (they are made to sum to 1)."""
     shares = _weights(spec, weights)
-    both = Routes(study)
     wanted = _wanted(study, spec)
     lines: list[Line] = []
     for criterion in spec.criteria:
         if criterion.measure in (*DEVICE_FIGURES, *DEVICE_CLASSES):
             lines.append(_device_line(study, spec, criterion))
         else:
-            lines += [_role_line(study, spec, criterion, role, parts, share, both) for role, parts, share in wanted]
+            lines += [_role_line(study, spec, criterion, role, parts, share) for role, parts, share in wanted]
     scores: dict[str, Range3] = {}
     for criterion in spec.criteria:
         own = [line for line in lines if line.criterion == criterion.id]
@@ -348,13 +347,12 @@ def _role_line(
     role: str,
     parts: tuple[str, ...],
     share: float,
-    both: Routes,
 ) -> Line:
     """The points of one role; of several parts the worst counts."""
     whole = Range3(spec.least, (spec.least + spec.most) / 2, spec.most)
     if not parts:
         return Line(criterion.id, "", share, whole, f"no part is recorded as {role}", "", "open")
-    found = [_part_line(study, spec, criterion, part, share, both) for part in parts]
+    found = [_part_line(study, spec, criterion, part, share) for part in parts]
     worst = min(found, key=lambda line: (line.points.likely, line.points.low))
     points = Range3(
         min(line.points.low for line in found), worst.points.likely, min(line.points.high for line in found)
@@ -362,13 +360,12 @@ def _role_line(
     return evolve(worst, points=points)
 
 
-def _part_line(study: Study, spec: Spec, criterion: Criterion, part: str, share: float, both: Routes) -> Line:
+def _part_line(study: Study, spec: Spec, criterion: Criterion, part: str, share: float) -> Line:
     whole = Range3(spec.least, (spec.least + spec.most) / 2, spec.most)
     name = study.name(part)
-    routes = both.get(part)
-    if routes is None or routes.least is None:
-        why = routes.why_not if routes else "no way to it was worked out"
-        return Line(criterion.id, part, share, whole, f"{name}: {why}", part, "open")
+    routes = both_routes(study, part)
+    if routes.least is None:
+        return Line(criterion.id, part, share, whole, f"{name}: {routes.why_not}", part, "open")
     most = routes.most or routes.least
     if criterion.measure in CLASSES:
         told = class_of_route(study, criterion.measure, routes.least)

@@ -69,17 +69,6 @@ def both_routes(study: Study, part: str) -> Both:
         return Both(least, None)
 
 
-class Routes:
-    """Both routes to any part of a study, worked out when they are asked for."""
-
-    def __init__(self, study: Study) -> None:
-        self.study = study
-
-    def get(self, part: str) -> Both | None:
-        """Both routes to a part of the study."""
-        return both_routes(self.study, part) if part in self.study.parts else None
-
-
 def _seconds(route: Route, found: Range | None) -> Range:
     """The route's own time as the least, and what the reach says as the most."""
     return Range(route.seconds, max(route.seconds, found.most if found is not None else route.seconds))

@@ -13,7 +13,7 @@ from oddbolt.core.reach import Route
 from oddbolt.core.reference.tables import thread_of
 from oddbolt.core.study import Joint, Study
 from oddbolt.core.study.formatting import duration
-from oddbolt.core.verdict.counting import Routes, counting
+from oddbolt.core.verdict.counting import both_routes, counting
 from oddbolt.core.verdict.scheme import Entry, Judgement, Range3, Scheme
 
 UNIT_S = 0.36
@@ -70,12 +70,11 @@ def ease_s(study: Study, route: Route) -> Range3:
 
 def judge(study: Study) -> Judgement:
     """Times as a judgement."""
-    routes = Routes(study)
     entries, rows = [], []
     for count in counting(study):
-        both = routes.get(count.part)
+        both = both_routes(study, count.part)
         name = study.name(count.part)
-        if both is None or both.least is None:
+        if both.least is None:
             entries.append(Entry(name, ("—", "—", "—", "—"), (count.why_not,), (count.part,)))
             continue
         sums = ease_s(study, both.least)
