@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 
 from oddbolt.desk.widgets import theme
-from oddbolt.desk.widgets.spoken import Painted
+from oddbolt.desk.widgets.spoken import ARROWS, Painted
 
 #: least length of a side that is drawn, px; how far a key moves an outline, and with how large a share of the photo
 LEAST_PX, STEP = 5.0, 0.004
@@ -171,9 +171,7 @@ class BoardView(Painted):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key, mods = Qt.Key(event.key()), event.modifiers()
-        way = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}.get(
-            key
-        )
+        way = ARROWS.get(key)
         mark = self.marks.get(self.chosen)
         if way is not None and mods & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier):
             if mark is not None:

@@ -14,7 +14,7 @@ from shapely.ops import substring
 from oddbolt.core.opening.edge import CLEAR, SHALLOW, Along, Round, work_out
 from oddbolt.core.study import Keepout, Stretch, Study
 from oddbolt.desk.widgets import theme
-from oddbolt.desk.widgets.spoken import Painted
+from oddbolt.desk.widgets.spoken import ARROWS, Painted
 
 ROUND_X, ROUND_Y, GRAB, LEGEND, NARROW, MOST_LINES = 78, 40, 6, 40, 48, 1000
 
@@ -392,8 +392,7 @@ class EdgeDrawing(Painted):
                 at = ids.index(self.chosen) + step if self.chosen in ids else 0
                 self.picked.emit(ids[at % len(ids)])
             return
-        ways = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
-        way = ways.get(Qt.Key(key))
+        way = ARROWS.get(Qt.Key(key))
         thing = self.study.find(self.chosen) if self.chosen else None
         shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         if way and isinstance(thing, Keepout):

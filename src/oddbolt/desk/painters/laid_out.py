@@ -12,7 +12,7 @@ from oddbolt.core.components.layout import HEADING, Group, Piece, Table
 from oddbolt.desk.painters import part_signs
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.labels import tip
-from oddbolt.desk.widgets.spoken import Painted
+from oddbolt.desk.widgets.spoken import ARROWS, Painted
 
 #: least width of a name and the height of its line, px; and how small a body may be drawn
 LABEL_PX, LEAST_PX, EDGE = (58.0, 15.0), 2.5, 8.0
@@ -180,12 +180,7 @@ class LaidOut(Painted):
         return QWidget.event(self, event)  # type: ignore[arg-type]
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        way = {
-            Qt.Key.Key_Left: (-1, 0),
-            Qt.Key.Key_Right: (1, 0),
-            Qt.Key.Key_Up: (0, -1),
-            Qt.Key.Key_Down: (0, 1),
-        }.get(Qt.Key(event.key()))
+        way = ARROWS.get(Qt.Key(event.key()))
         ids = list(self._of)
         to = ""
         if way is not None:

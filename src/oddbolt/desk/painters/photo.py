@@ -17,17 +17,11 @@ from PySide6.QtGui import (
 )
 
 from oddbolt.desk.widgets import theme
-from oddbolt.desk.widgets.spoken import Painted, Role
+from oddbolt.desk.widgets.spoken import ARROWS, Painted, Role
 
 TAG, FOOT = 21, 27
 #: how far a callout or the cutting frame goes at a key, of the picture's side; a fifth of it with Shift
 STRIDE = 0.01
-ARROWS = {
-    Qt.Key.Key_Left: (-1, 0),
-    Qt.Key.Key_Right: (1, 0),
-    Qt.Key.Key_Up: (0, -1),
-    Qt.Key.Key_Down: (0, 1),
-}
 
 
 @frozen

@@ -9,9 +9,8 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 
 from oddbolt.desk.widgets import theme
-from oddbolt.desk.widgets.spoken import Painted, Role
+from oddbolt.desk.widgets.spoken import ARROWS, Painted, Role
 
-MOVE = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
 WALK = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
 
 
@@ -153,10 +152,10 @@ class ScanView(Painted):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
-        if self.picking and key in MOVE and not self.image.isNull():
+        if self.picking and key in ARROWS and not self.image.isNull():
             far = 20 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
-            x = self.cross[0] + MOVE[key][0] * far / self._place().width()
-            y = self.cross[1] + MOVE[key][1] * far / self._place().height()
+            x = self.cross[0] + ARROWS[key][0] * far / self._place().width()
+            y = self.cross[1] + ARROWS[key][1] * far / self._place().height()
             self.cross = min(1.0, max(0.0, x)), min(1.0, max(0.0, y))
             self.update()
         elif self.picking and key == Qt.Key.Key_Space:

@@ -26,13 +26,12 @@ from oddbolt.core.study.formatting import plural
 from oddbolt.desk.painters.ground import FOOT, LEFT, ROW_LEAST, TOP, Ground, GroundBand, lay_out, place
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.labels import tip
-from oddbolt.desk.widgets.spoken import Painted
+from oddbolt.desk.widgets.spoken import ARROWS, Painted
 
 #: how much closer one key or notch goes, how close at the most, and how high a row may become
 CLOSER, CLOSEST, ROW_MOST = 1.25, 60.0, 44
 #: so many doubts in sight are drawn in full
 FEW = 24
-KEY_MOVES = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
 EMPTY = "Nothing has come off yet. Log steps on Take apart, and every part finds its depth here."
 
 
@@ -477,8 +476,8 @@ class Strata(Painted):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key, text = Qt.Key(event.key()), event.text()
-        if key in KEY_MOVES:
-            self._travel(*KEY_MOVES[key])
+        if key in ARROWS:
+            self._travel(*ARROWS[key])
         elif key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
             self._pan(QPointF(0, (self.height() - TOP - FOOT) * (1 if key == Qt.Key.Key_PageDown else -1)))
         elif self.sought and key in (Qt.Key.Key_Escape, Qt.Key.Key_Backspace):

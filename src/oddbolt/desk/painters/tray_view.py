@@ -9,7 +9,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 
 from oddbolt.desk.widgets import theme
-from oddbolt.desk.widgets.spoken import Painted
+from oddbolt.desk.widgets.spoken import ARROWS, Painted
 
 
 @frozen
@@ -98,12 +98,7 @@ class TrayView(Painted):
             self.picked.emit(self.cells[hit].id)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        way = {
-            Qt.Key.Key_Left: (-1, 0),
-            Qt.Key.Key_Right: (1, 0),
-            Qt.Key.Key_Up: (0, -1),
-            Qt.Key.Key_Down: (0, 1),
-        }.get(Qt.Key(event.key()))
+        way = ARROWS.get(Qt.Key(event.key()))
         at = next((n for n, c in enumerate(self.cells) if c.id and c.id == self.chosen), None)
         if way is not None:
             to = self._beyond(at, way)

@@ -28,6 +28,8 @@ from shiboken6 import isValid
 from oddbolt.desk.widgets import theme
 
 Role = QAccessible.Role
+#: arrow keys -> which way, to the right and down
+ARROWS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
 #: what is said of an item: its name, and all there is to say of it
 Words = tuple[str, str]
 
