@@ -28,37 +28,34 @@ def screen():
     server.wait()
 
 
-def test_a_sitting_by_keys_alone(screen, tmp_path, demo_file):
-    study = shutil.copy(demo_file, tmp_path / "tide.oddbolt")
-    command = [sys.executable, str(JOURNEY), str(tmp_path), str(study)]
+def sat(screen, script, *arguments):
+    """What a sitting prints; it must end well."""
+    command = [sys.executable, str(JOURNEY.with_name(script)), *map(str, arguments)]
     done = subprocess.run(command, env=screen, capture_output=True, text=True, timeout=900)
     assert done.returncode == 0, done.stderr
-    assert "found everything again" in done.stdout
-    assert "narrated" in done.stdout
+    return done.stdout
+
+
+def test_a_sitting_by_keys_alone(screen, tmp_path, demo_file):
+    study = shutil.copy(demo_file, tmp_path / "tide.oddbolt")
+    told = sat(screen, "journey.py", tmp_path, study)
+    assert "found everything again" in told
+    assert "narrated" in told
     assert sorted(p.name for p in tmp_path.glob("*.oddbolt*")) == ["egg timer.oddbolt", "tide.oddbolt"]
 
 
 def test_a_teardown_of_thirty_mixed_sentences_is_spoken(screen, tmp_path):
-    script = JOURNEY.with_name("spoken.py")
-    command = [sys.executable, str(script), str(tmp_path), str(tmp_path / "spoken.oddbolt")]
-    done = subprocess.run(command, env=screen, capture_output=True, text=True, timeout=900)
-    assert done.returncode == 0, done.stderr
-    assert "spoken and recorded" in done.stdout
+    assert "spoken and recorded" in sat(screen, "spoken.py", tmp_path, tmp_path / "spoken.oddbolt")
 
 
 def test_a_battery_is_replaced_and_the_screw_withheld_is_found(screen, tmp_path):
-    script = JOURNEY.with_name("closing_journey.py")
-    command = [sys.executable, str(script), str(tmp_path), str(tmp_path / "closing.oddbolt")]
-    done = subprocess.run(command, env=screen, capture_output=True, text=True, timeout=900)
-    assert done.returncode == 0, done.stderr
-    assert "closed knowing that everything is back" in done.stdout
+    assert "closed knowing that everything is back" in sat(
+        screen, "closing_journey.py", tmp_path, tmp_path / "closing.oddbolt"
+    )
 
 
 def test_a_device_is_judged_and_held_against_others(screen, tmp_path):
-    command = [sys.executable, str(JOURNEY.with_name("judging_journey.py")), str(tmp_path)]
-    done = subprocess.run(command, env=screen, capture_output=True, text=True, timeout=900)
-    assert done.returncode == 0, done.stderr
-    assert "judged and compared" in done.stdout
+    assert "judged and compared" in sat(screen, "judging_journey.py", tmp_path)
 
 
 def test_the_program_opens_on_the_demo_and_ends_when_it_is_told_to(screen, tmp_path):
@@ -78,8 +75,4 @@ def test_the_program_opens_on_the_demo_and_ends_when_it_is_told_to(screen, tmp_p
 
 
 def test_an_unknown_part_is_named_a_board_mapped_and_the_masses_add_up(screen, tmp_path):
-    script = JOURNEY.with_name("naming_journey.py")
-    command = [sys.executable, str(script), str(tmp_path), str(tmp_path / "naming.oddbolt")]
-    done = subprocess.run(command, env=screen, capture_output=True, text=True, timeout=900)
-    assert done.returncode == 0, done.stderr
-    assert "named, mapped and adding up" in done.stdout
+    assert "named, mapped and adding up" in sat(screen, "naming_journey.py", tmp_path, tmp_path / "naming.oddbolt")

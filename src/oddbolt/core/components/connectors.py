@@ -8,7 +8,7 @@ from functools import cache
 
 from attrs import frozen
 
-from oddbolt.core.components.kinds import kind_from, look_of, looks_in
+from oddbolt.core.components.kinds import guide_from, looks_in
 from oddbolt.core.components.looks import Guide, Ranked, Seen
 from oddbolt.core.errors import BenchError
 from oddbolt.core.reference.tables import table
@@ -50,12 +50,7 @@ def connectors() -> Mapping[str, Connector]:
 @cache
 def connector_guide() -> Guide:
     """The table as looks and candidates."""
-    rows = table("connectors")
-    looks = {id: look_of(id, row) for id, row in rows["looks"].items()}
-    kinds = [
-        kind_from(id, float(row.get("usual", 1.0)), looks_in(row["looks"]), looks) for id, row in rows["kinds"].items()
-    ]
-    return Guide(looks, tuple(kinds), "connector")
+    return guide_from("connectors", "connector", lambda row: looks_in(row["looks"]))
 
 
 def which_connector(seen: Seen, most: int = 5) -> Ranked:

@@ -6,7 +6,7 @@ otherwise.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from functools import cache
 from typing import Any
 
@@ -102,14 +102,13 @@ def named_kind(said: str) -> PartKind:
 
 @cache
 def part_guide() -> Guide:
-    """The table as looks and candidates."""
-    rows = table("part_kinds")
-    looks = {id: look_of(id, row) for id, row in rows["looks"].items()}
-    kinds = []
-    for id, row in rows["kinds"].items():
-        told = _looks(rows["families"][row["family"]].get("looks", "")) | _looks(row["looks"])
-        kinds.append(kind_from(id, float(row.get("usual", 1.0)), told, looks))
-    return Guide(looks, tuple(kinds), "kind of part")
+    """The table of kinds of parts; a kind has the looks of its family too."""
+    families = table("part_kinds")["families"]
+    return guide_from(
+        "part_kinds",
+        "kind of part",
+        lambda row: _looks(families[row["family"]].get("looks", "")) | _looks(row["looks"]),
+    )
 
 
 def what_is_this(seen: Seen, most: int = 5) -> Ranked:
@@ -170,6 +169,14 @@ def kind_from(id: str, usual: float, told: Mapping[str, tuple[str, ...]], looks:
             weights = np.array([2.0] + [1.0] * (len(given) - 1))
             answers[look_id] = dict(zip(given, weights / weights.sum(), strict=True))
     return Kind(id, usual, answers, figures)
+
+
+def guide_from(name: str, what: str, told_of: Callable[[Mapping[str, Any]], dict[str, tuple[str, ...]]]) -> Guide:
+    """A table as looks and candidates; ``told_of`` gives the looks of a row."""
+    rows = table(name)
+    looks = {id: look_of(id, row) for id, row in rows["looks"].items()}
+    kinds = (kind_from(id, float(row.get("usual", 1.0)), told_of(row), looks) for id, row in rows["kinds"].items())
+    return Guide(looks, tuple(kinds), what)
 
 
 def _looks(text: str) -> dict[str, tuple[str, ...]]:

@@ -7,7 +7,7 @@ from functools import cache
 
 from attrs import evolve, frozen
 
-from oddbolt.core.components.kinds import kind_from, look_of, looks_in
+from oddbolt.core.components.kinds import guide_from, looks_in
 from oddbolt.core.components.looks import Guide, Ranked, Seen
 from oddbolt.core.errors import BenchError
 from oddbolt.core.reference.tables import table
@@ -52,11 +52,9 @@ def _nominal(given: tuple[str, ...]) -> tuple[float, float]:
 @cache
 def package_guide() -> Guide:
     """The table as looks and candidates; single sizes get the spread that bodies are made to."""
-    rows = table("packages")
-    looks = {id: look_of(id, row) for id, row in rows["looks"].items()}
+    guide = guide_from("packages", "package", lambda row: looks_in(row["looks"]))
     kinds = []
-    for id, row in rows["kinds"].items():
-        kind = kind_from(id, float(row.get("usual", 1.0)), looks_in(row["looks"]), looks)
+    for kind in guide.kinds:
         figures = dict(kind.figures)
         for key in ("length", "width"):
             figures[key] = tuple(
@@ -64,7 +62,7 @@ def package_guide() -> Guide:
                 for a, b in figures[key]
             )
         kinds.append(evolve(kind, figures=figures))
-    return Guide(looks, tuple(kinds), "package")
+    return evolve(guide, kinds=tuple(kinds))
 
 
 def which_package(seen: Seen, most: int = 5) -> Ranked:
