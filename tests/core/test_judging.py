@@ -20,10 +20,10 @@ from oddbolt.core.study import Device, Fact, Joint, Part, Step, change, put
 from oddbolt.core.verdict import SCHEMES, SPECS, bench_mark, composite, read_spec, shipped_text
 from oddbolt.core.verdict.agreement import cohen_kappa, compare, krippendorff_alpha
 from oddbolt.core.verdict.classes import classes
-from oddbolt.core.verdict.composite import spec_of
 from oddbolt.core.verdict.ease import UNIT_S, ease_s, loosening_s
 from oddbolt.core.verdict.evidence import fastener, own_classes, tool, unknown_classes
 from oddbolt.core.verdict.scheme import Range3
+from oddbolt.core.verdict.scheme_file import spec_of
 from oddbolt.core.verdict.side_by_side import side_by_side
 from oddbolt.core.verdict.summary import Summary, summary
 from oddbolt.core.verdict.target import in_words, reach_target, wanted

@@ -15,7 +15,7 @@ from attrs import frozen
 
 from oddbolt.core.errors import FileError, OddBoltError
 from oddbolt.core.study import Study
-from oddbolt.core.verdict.composite import Spec, read_spec
+from oddbolt.core.verdict.scheme_file import Spec, read_spec
 from oddbolt.core.verdict.summary import VERSION, Summary, summary
 from oddbolt.files.store import ENDING, Store
 from oddbolt.files.text import read_text

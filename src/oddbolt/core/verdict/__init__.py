@@ -10,9 +10,10 @@ from oddbolt.core.verdict import classes as _classes
 from oddbolt.core.verdict import counting as _counting
 from oddbolt.core.verdict import ease as _ease
 from oddbolt.core.verdict.bench_mark import Deduction, Mark, bench_mark
-from oddbolt.core.verdict.composite import Composite, Spec, composite, judgement, read_spec, scheme_of
+from oddbolt.core.verdict.composite import Composite, composite, judgement, scheme_of
 from oddbolt.core.verdict.counting import Count, counting
 from oddbolt.core.verdict.scheme import Ask, Entry, Judgement, Range3, Scheme
+from oddbolt.core.verdict.scheme_file import Spec, read_spec
 
 #: composite schemes of ours: id -> file
 _FILES = {"regulation": "eu_2023_1669.toml", "index 2021": "fr_2021.toml"}

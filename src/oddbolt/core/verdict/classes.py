@@ -12,9 +12,8 @@ from attrs import frozen
 
 from oddbolt.core.study import Study
 from oddbolt.core.verdict import evidence
-from oddbolt.core.verdict.composite import class_of_route
 from oddbolt.core.verdict.counting import both_routes, counting
-from oddbolt.core.verdict.evidence import Told
+from oddbolt.core.verdict.evidence import Told, class_of_route
 from oddbolt.core.verdict.scheme import Ask, Entry, Judgement, Scheme
 
 #: class of ours -> letter of the standard, by criterion

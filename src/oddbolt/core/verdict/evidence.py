@@ -12,6 +12,7 @@ from functools import cache, lru_cache
 
 from attrs import frozen
 
+from oddbolt.core.reach import Route
 from oddbolt.core.reference.tables import table
 from oddbolt.core.study import Joint, Step, Study
 from oddbolt.core.study.model import FASTENERS, PLACES, SKILLS
@@ -146,3 +147,17 @@ def worst_of(told: Iterable[Told], order: Sequence[str], nothing: str) -> Told:
     )
     cause = next(t.about for t in rows if t.likely == likely)
     return Told(cause, best, likely, worst, "assumed" if any(t.basis == "assumed" for t in rows) else "recorded")
+
+
+def class_of_route(study: Study, measure: str, route: Route) -> Told:
+    """The worst class on a route, of "fastener", "tool", "skill" or "environment"."""
+    steps = [study.steps[s] for s in route.steps]
+    joints = [study.joints[j] for j in dict.fromkeys(j for s in steps for j in s.releases)]
+    if measure == "fastener":
+        return worst_of((fastener(study, j) for j in joints), FASTENER_ORDER, "reusable")
+    if measure == "tool":
+        tools = dict.fromkeys(s.tool for s in steps)
+        return worst_of((tool(study, t) for t in tools), tool_order(), "none")
+    if measure == "skill":
+        return worst_of((skill(study, s) for s in steps), SKILL_ORDER, "layman")
+    return worst_of((environment(study, s) for s in steps), PLACE_ORDER, "use")

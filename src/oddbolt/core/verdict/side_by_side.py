@@ -8,8 +8,8 @@ from collections.abc import Callable, Sequence
 from attrs import frozen
 
 from oddbolt.core.errors import BenchError
-from oddbolt.core.verdict.composite import Spec
 from oddbolt.core.verdict.scheme import Range3
+from oddbolt.core.verdict.scheme_file import Spec
 from oddbolt.core.verdict.summary import RoleFigures, Summary
 from oddbolt.core.verdict.weighing import NEAR, Order, order_of
 

@@ -25,7 +25,7 @@ def state_folder() -> Path:
 
 
 def data_folder() -> Path:
-    """Where the copy of the demo study lies."""
+    """Where the copy of the demo study and the user's own schemes lie."""
     return user_data_path(NAME, ensure_exists=True)
 
 
