@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 from builders import chain_study, random_study
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
@@ -56,6 +56,7 @@ def test_sums_agree_with_the_formula_for_independent_times():
 
 
 @given(st.integers(0, 10_000))
+@example(4656)  # fetches a tool in a wait that is shorter than the fetching
 @settings(max_examples=30, deadline=None)
 def test_without_spread_the_route_takes_what_it_says(seed):
     """The schedule that is sampled is the one the route was proved with, waits and all."""

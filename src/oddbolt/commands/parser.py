@@ -75,6 +75,7 @@ def parser() -> Parser:
     tried.add_argument("--change", action="append", default=[], metavar="“gone J5”", help="only this; may be repeated")
     tried.add_argument("--pairs", action="store_true", help="also the pairs that only help together")
     tried.add_argument("--most", type=int, default=15, help="how many changes to print")
+    tried.add_argument("--scheme", default="", metavar="ID", help="with --change: what it moves in this scheme, or all")
     route = add("route", reach.route, "The best ordered steps to one or several parts.")
     route.add_argument("--target", action="append", required=True, help="a part by name or id; may be repeated")
     route.add_argument(

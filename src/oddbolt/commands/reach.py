@@ -13,7 +13,7 @@ from oddbolt.core.errors import FileError, ReachError
 if TYPE_CHECKING:
     from oddbolt.core.reach.route_options import RouteOptions
     from oddbolt.core.reach.routes import Route
-    from oddbolt.core.reach.what_if import Effect
+    from oddbolt.core.reach.what_if import Change, Effect
     from oddbolt.core.study import Study
 
 
@@ -256,6 +256,7 @@ def whatif(options: argparse.Namespace) -> int:
 
     study = load(options.study)
     targets = parts_named(study, options.part)
+    what: list[Change] = []
     if options.change:
         what = [core.read(study, text) for text in options.change]
         effects: list[core.Effect] = [core.weighed(study, what, targets)]
@@ -268,12 +269,16 @@ def whatif(options: argparse.Namespace) -> int:
                 print(f"\r{n} of {of}", end="" if n < of else "\r", file=sys.stderr, flush=True)
         together = core.only_together(study, effects, targets) if options.pairs else ()
         effects.sort(key=lambda e: -e.seconds)
+    if options.scheme and not options.change:
+        raise ReachError("--scheme tells what a change moves: give the change too, with --change.")
+    judged = _judged_anew(study, what, options.scheme) if options.scheme else {}
     if options.json:
         print_json(
             {
                 "changes": [_effect(study, e) for e in effects],
                 "front": [_effect(study, e) for e in core.front(effects)],
                 "pairs": [_effect(study, e) for e in together],
+                "judged": judged,
             }
         )
         return 0
@@ -283,6 +288,8 @@ def whatif(options: argparse.Namespace) -> int:
         if options.change:
             for part, before, after in e.parts:
                 print(f"           {study.name(part)}: {duration(before)} to {duration(after)}")
+    for name, moved in judged.items():
+        print(f"           {name}: {moved}")
     for e in together:
         words = core.all_in_words(study, e.changes)
         print(f"{duration(e.seconds):>9}  only together: {words}")
@@ -293,6 +300,19 @@ def whatif(options: argparse.Namespace) -> int:
         some = f": {', '.join(none[:3])}{' …' if len(none) > 3 else ''}" if none else ""
         print(f"{plural(len(none), 'change')} help none of these parts{some}.")
     return 0
+
+
+def _judged_anew(study: Study, what: list[Change], scheme: str) -> dict[str, str]:
+    """What these changes move in a scheme, or in all of them. Raises ReachError."""
+    from oddbolt.core.reach.what_if import applied
+    from oddbolt.core.verdict import SCHEMES
+    from oddbolt.core.verdict.scheme import moved_in_words
+
+    if scheme != "all" and scheme not in SCHEMES:
+        raise ReachError(f"There is no scheme {scheme!r}; there are all, {', '.join(SCHEMES)}.")
+    after = applied(study, what)
+    asked = [s for id, s in SCHEMES.items() if scheme in ("all", id)]
+    return {s.name: moved_in_words(s.judge(study), s.judge(after)) for s in asked}
 
 
 def _effect(study: Study, effect: Effect) -> dict[str, Any]:

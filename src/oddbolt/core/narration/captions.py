@@ -8,7 +8,7 @@ from collections.abc import Iterable, Iterator
 from attrs import frozen
 from rapidfuzz import fuzz
 
-from oddbolt.core.narration.draft import Aside, DraftLog, DraftNote, DraftStep, Mentioned, Reading, evolve
+from oddbolt.core.narration.draft import Aside, DraftLog, DraftNote, DraftStep, Mentioned, Reading, ToldClass, evolve
 from oddbolt.core.narration.language.grammar import (
     AUXILIARIES,
     CONJUNCTIONS,
@@ -115,6 +115,7 @@ def gather(readings: Iterable[Reading]) -> DraftLog:
     routes: list[Mentioned] = []
     unknown: dict[str, None] = {}
     asides: list[Aside] = []
+    classes: list[ToldClass] = []
     not_steps = 0
     for reading in readings:
         said = reading.asides or ((reading.aside,) if reading.aside else ())
@@ -133,6 +134,7 @@ def gather(readings: Iterable[Reading]) -> DraftLog:
         findings += reading.findings
         renew += [r for r in reading.renew if r not in renew]
         routes += reading.routes
+        classes += reading.classes
         unknown.update((piece.value, None) for piece in reading.unknown)
         not_steps += reading.empty and not reading.phase
     steps = [evolve(s, drive="unknown") if s.action == "unscrew" and not s.drive else s for s in steps]
@@ -145,6 +147,7 @@ def gather(readings: Iterable[Reading]) -> DraftLog:
         not_steps,
         tuple(unknown),
         tuple(asides),
+        tuple(classes),
     )
 
 

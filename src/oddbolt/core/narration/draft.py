@@ -126,6 +126,24 @@ class DraftNote:
 
 
 @frozen
+class ToldClass:
+    """What was said for judging: ``field`` is "fastener", "skill", "where" or "role" with its ``value``; ``kinds``
+    are the kinds of joints spoken of, empty for what was last worked on; ``part`` names the part that has a role."""
+
+    field: str
+    value: str
+    text: str
+    at_s: float | None = None
+    kinds: tuple[str, ...] = ()
+    part: str = ""
+
+    def json(self) -> dict[str, Any]:
+        """Only what is set."""
+        told = {a.name: v for a in fields(ToldClass) if (v := getattr(self, a.name)) not in (None, "", ())}
+        return told | ({"kinds": list(self.kinds)} if self.kinds else {})
+
+
+@frozen
 class Mentioned:
     """A route spoken of but not taken."""
 
@@ -169,11 +187,13 @@ class Reading:
     phase: str = ""
     aside: Aside | None = None
     asides: tuple[Aside, ...] = ()
+    classes: tuple[ToldClass, ...] = ()
 
     @property
     def empty(self) -> bool:
         """True if nothing was understood that belongs in a log."""
-        return not (self.steps or self.amends or self.cautions or self.findings or self.renew or self.routes)
+        told = (self.steps, self.amends, self.cautions, self.findings, self.renew, self.routes, self.classes)
+        return not any(told)
 
     @property
     def pieces(self) -> tuple[Piece, ...]:
@@ -194,6 +214,7 @@ class DraftLog:
     not_steps: int
     unknown: tuple[str, ...] = ()
     asides: tuple[Aside, ...] = ()
+    classes: tuple[ToldClass, ...] = ()
 
     def json(self) -> dict[str, Any]:
         """The contract of ``oddbolt draft --json``."""
@@ -206,7 +227,8 @@ class DraftLog:
             "not_steps": self.not_steps,
             "unknown_words": list(self.unknown),
             "asides": [a.json() for a in self.asides],
+            "classes": [c.json() for c in self.classes],
         }
 
 
-__all__ = ["Aside", "DraftLog", "DraftNote", "DraftStep", "Mentioned", "Piece", "Reading", "evolve"]
+__all__ = ["Aside", "DraftLog", "DraftNote", "DraftStep", "Mentioned", "Piece", "Reading", "ToldClass", "evolve"]

@@ -16,6 +16,7 @@ from oddbolt.core.narration.language.vocabulary import Vocabulary, shipped
 from oddbolt.core.narration.memory import Memory
 from oddbolt.core.narration.reading.non_steps import garbled
 from oddbolt.core.narration.reading.reader import read_by_rules
+from oddbolt.core.narration.told_classes import told_classes
 
 #: the share of drafts that the rules alone read right, of loose talk they had not met
 RULES_RIGHT = 0.6
@@ -30,7 +31,11 @@ def read(
 
     The memory passed in is not changed. ``at_s`` is the time of the sentence in s.
     """
-    before, known = memory or Memory(), vocabulary or shipped()
+    reading, after = _read(sentence, memory or Memory(), vocabulary or shipped(), at_s)
+    return evolve(reading, classes=told_classes(sentence, at_s)), after
+
+
+def _read(sentence: str, before: Memory, known: Vocabulary, at_s: float | None) -> tuple[Reading, Memory]:
     by_rules, after = read_by_rules(sentence, before, known, at_s)
     if known.tagger is None or not sentence.strip():
         return evolve(by_rules, steps=tuple(evolve(s, sure=RULES_RIGHT) for s in by_rules.steps)), after

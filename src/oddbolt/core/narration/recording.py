@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 from rapidfuzz import fuzz
 
-from oddbolt.core.narration.draft import DraftLog, DraftNote, DraftStep, Reading, evolve
+from oddbolt.core.narration.draft import DraftLog, DraftNote, DraftStep, Reading, ToldClass, evolve
 from oddbolt.core.narration.memory import CELLS, Memory, singular
 from oddbolt.core.narration.putting_back import enter_back, out_part, undone_already
 from oddbolt.core.reference.joint_kinds import ids_where, joint_kinds, kind_undone_by
@@ -45,6 +45,8 @@ def log(study: Study, reading: Reading) -> tuple[Study, tuple[str, ...]]:
         if last:
             study = put(study, evolve(study.steps[last], cautions=(*study.steps[last].cautions, _caution(caution))))
     study = _findings(study, reading.findings, last)
+    for told in reading.classes:
+        study = _classed(study, told, list(study.steps))
     for name in reading.renew:
         study, part = _part(study, name)
         study = put(study, evolve(study.parts[part], reuse="renew"))
@@ -60,6 +62,8 @@ def log_draft(study: Study, drafted: DraftLog) -> Study:
         if before:
             step = study.steps[before[-1]]
             study = put(study, evolve(step, cautions=(*step.cautions, _caution(caution))))
+    for told in drafted.classes:
+        study = _classed(study, told, [s for d, s in steps if (d.at_s or 0) <= (told.at_s or 0)])
     return study
 
 
@@ -386,6 +390,39 @@ def _correct(study: Study, draft: DraftStep, step: Step) -> Study:
         for joint_id in step.releases[:1]:
             study = put(study, Fact(new_id(study, "F"), above, joint_id, "seen", step.id))
     return study
+
+
+#: how far back a joint may lie of which a sentence only names the kind, in steps
+BACK_STEPS = 6
+
+
+def _classed(study: Study, told: ToldClass, before: Sequence[str]) -> Study:
+    """Keep a class for judging with the joint, step or part that it was said of, where nothing stands there; what finds
+    no such thing becomes a note. ``before`` are the steps until then."""
+    if told.field == "role":
+        part = find_part(study, told.part)
+        if part and not study.parts[part].role:
+            return put(study, evolve(study.parts[part], role=told.value))
+    elif told.field == "fastener":
+        if joint := _joint_of(study, told.kinds, before):
+            return put(study, evolve(study.joints[joint], fastener=told.value))
+    elif before and not getattr(step := study.steps[before[-1]], told.field):
+        kept = evolve(step, skill=told.value) if told.field == "skill" else evolve(step, where=told.value)
+        return put(study, kept)
+    if any(told.text.casefold() in f.text.casefold() for f in study.findings.values()):
+        return study
+    return put(study, Finding(new_id(study, "N"), "note", told.text))
+
+
+def _joint_of(study: Study, kinds: Sequence[str], before: Sequence[str]) -> str:
+    """The last joint of these kinds that has no class yet; of no kinds, the one joint of the last step. "" for none."""
+    for step in reversed(before[-BACK_STEPS:] if kinds else before[-1:]):
+        here = (*study.steps[step].softens, *study.steps[step].releases)
+        joints = [j for j in here if not kinds or study.joints[j].kind in kinds]
+        if joints:
+            free = [j for j in joints if not study.joints[j].fastener]
+            return free[-1] if free and (kinds or len(joints) == 1) else ""
+    return ""
 
 
 #: what was recorded of a part -> the kind of finding it is

@@ -88,7 +88,8 @@ def _finished(study: Study, legs: Sequence[Leg], times: Floats) -> Floats:
     ready: dict[str, Floats] = {}
     for k, leg in enumerate(legs):
         step = study.steps[leg.step]
-        clock = clock + leg.change * bench_seconds("tool change") + leg.turn * bench_seconds("turn over")
+        changes = leg.change + bool(leg.fetch)  # a tool fetched while waiting takes its time all the same
+        clock = clock + changes * bench_seconds("tool change") + leg.turn * bench_seconds("turn over")
         for joint in step.releases:
             if joint in ready:
                 clock = np.maximum(clock, ready[joint])

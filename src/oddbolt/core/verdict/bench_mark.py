@@ -170,6 +170,13 @@ def _asks(study: Study, mark: Mark) -> tuple[Ask, ...]:
         for id, joint in study.joints.items()
         if joint.kind == "adhesive" and joint.tab is None and any(study.parts[p].priority for p in joint.holds)
     ]
+    way = _steps_on_the_way(study, Reading("worst", counting(study)))
+    seals = [study.parts[p] for step in way for p in step.takes_out if not study.parts[p].reuse]
+    out += [
+        Ask(f"Can {part.name} be used again?", part.id, 0.2)
+        for part in seals
+        if (kind := kind_of(part.kind or part.name)) is not None and kind.family == "seal"
+    ]
     out += [
         Ask(f"Which driver turns {study.name(id)}?", id, 0.25)
         for id, joint in study.joints.items()
@@ -335,6 +342,32 @@ def _danger(study: Study, reading: Reading, rule: Mapping[str, Any]) -> Iterator
             yield 1.0, rule["reason"].format(thing=study.name(id)), (id,)
 
 
+def _fused(study: Study, _reading: Reading, rule: Mapping[str, Any]) -> Iterator[Case]:
+    """Priority parts in a joint that cannot be undone without damage and that no recorded step cuts open."""
+    released = {j for s in study.steps.values() for j in s.releases}
+    for id, joint in study.joints.items():
+        lasting = joint.fastener == "neither" or (joint.kind == "rivet" and not joint.fastener)
+        for part in joint.holds:
+            others = [p for p in (*joint.holds, joint.into) if p and p != part]
+            if lasting and id not in released and study.parts[part].priority and others:
+                words = rule["reason"].format(thing=study.name(part), joint=study.name(id))
+                yield 1.0, words, (part, id)
+
+
+def _seals(study: Study, reading: Reading, rule: Mapping[str, Any]) -> Iterator[Case]:
+    """Seals on the way that show an opening, or of which nobody said whether they can be used again: one-time under the
+    worst reading, those that show an opening under every reading."""
+    for step in _steps_on_the_way(study, reading):
+        for id in step.takes_out:
+            part = study.parts[id]
+            kind = kind_of(part.kind or part.name)
+            if kind is None or part.reuse in ("reuse", "renew"):  # what must be renewed counts among the renewals
+                continue
+            shows_opening = kind.id == "seal sticker"
+            if shows_opening or (kind.family == "seal" and reading.kind == "worst"):
+                yield 1.0, rule["reason"].format(thing=part.name), (id,)
+
+
 HIDDEN = re.compile(
     r"\b(under|hidden|below|beneath|behind) (?:a |the |its )?(?:\w+ )?(label|sticker|feet|foot|seal|pad|cap|plate)s?\b",
     re.IGNORECASE,
@@ -355,4 +388,6 @@ CASES: Mapping[str, Callable[[Study, Reading, Mapping[str, Any]], Iterator[Case]
     "cutting": _cut,
     "hidden screws": _hidden,
     "danger": _danger,
+    "fused": _fused,
+    "seals": _seals,
 }

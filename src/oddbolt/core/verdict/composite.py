@@ -33,7 +33,8 @@ from oddbolt.core.verdict.scheme_file import (
 
 @frozen
 class Line:
-    """What a criterion gives one part, or the device (``part`` ""): points as a range, why, and what causes it."""
+    """What a criterion gives one part, or the device (``part`` ""): points as a range, why, and what causes it;
+    ``role`` where no part has it."""
 
     criterion: str
     part: str
@@ -42,6 +43,7 @@ class Line:
     reason: str
     cause: str
     basis: str
+    role: str = ""
 
 
 @frozen
@@ -135,7 +137,7 @@ def _role_line(
     """The points of one role; of several parts the worst counts."""
     whole = Range3(spec.least, (spec.least + spec.most) / 2, spec.most)
     if not parts:
-        return Line(criterion.id, "", share, whole, f"no part is recorded as {role}", "", "open")
+        return Line(criterion.id, "", share, whole, f"no part is recorded as {role}", "", "open", role)
     found = [_part_line(study, spec, criterion, part, share) for part in parts]
     worst = min(found, key=lambda line: (line.points.likely, line.points.low))
     points = Range3(
@@ -248,17 +250,19 @@ def _asks(spec: Spec, lines: Sequence[Line], shares: Mapping[str, float]) -> tup
     """What is open, the widest first: how much of the whole range each would close."""
     by: dict[tuple[str, str, str], float] = {}
     words: dict[tuple[str, str, str], str] = {}
+    roles: dict[tuple[str, str, str], str] = {}
     about = {c.id: c.about for c in spec.criteria}
     for line in lines:
         width = (line.points.high - line.points.low) * line.weight * shares[line.criterion]
         if width <= 1e-9:
             continue
         thing = line.cause or line.part
-        key = (thing, line.criterion, "" if thing else line.reason)
+        key = ("", "", line.role) if line.role else (thing, line.criterion, "" if thing else line.reason)
         by[key] = by.get(key, 0.0) + width
-        words[key] = f"{about[line.criterion]}: {line.reason}"
+        words[key] = f"Which part is the {line.role}?" if line.role else f"{about[line.criterion]}: {line.reason}"
+        roles[key] = line.role
     ranked = sorted(by, key=lambda key: -by[key])
-    return tuple(Ask(words[key], key[0], round(by[key], 4)) for key in ranked)
+    return tuple(Ask(words[key], key[0], round(by[key], 4), roles[key]) for key in ranked)
 
 
 def _line_data(study: Study, line: Line) -> dict[str, Any]:

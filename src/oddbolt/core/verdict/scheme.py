@@ -41,11 +41,13 @@ def _shown(value: float) -> str:
 
 @frozen
 class Ask:
-    """A question whose answer would narrow a mark: its words, what it is about ("" for the device), and by how much."""
+    """A question whose answer would narrow a mark: its words, what it is about ("" for the device), and by how much;
+    ``role`` where it asks which part has that role."""
 
     words: str
     about: str
     narrows: float
+    role: str = ""
 
 
 @frozen
@@ -74,6 +76,29 @@ class Judgement:
     data: Mapping[str, Any]
     total: Range3 | None = None
     asks: tuple[Ask, ...] = ()
+
+
+#: so many lines of an arithmetic are told as moved
+MOST_MOVED = 3
+
+
+def moved_in_words(before: Judgement, after: Judgement) -> str:
+    """What of a judgement is another one after a change: its headline, else the lines whose figures differ."""
+    if before.headline or after.headline:
+        if before.headline == after.headline:
+            return "as it was"
+        return f"{after.headline or 'no figure'} instead of {before.headline or 'no figure'}"
+    old = {entry.about: entry for entry in before.entries}
+    told = []
+    for entry in after.entries:
+        was = old.get(entry.about)
+        if was is None or was.figures == entry.figures:
+            continue
+        pairs = zip(after.heads[1:], entry.figures, was.figures, strict=False)
+        figures = [f"{head} {now or 'none'} instead of {then or 'none'}" for head, now, then in pairs if now != then]
+        told.append(f"{entry.about}: {', '.join(figures[:2])}")
+    more = f"; {len(told) - MOST_MOVED} more lines" if len(told) > MOST_MOVED else ""
+    return ("; ".join(told[:MOST_MOVED]) + more) or "as it was"
 
 
 @frozen

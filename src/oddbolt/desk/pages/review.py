@@ -253,7 +253,15 @@ def _cells(line: lines.ReviewLine) -> list[Cell]:
     if not understood:
         r = line.reading
         understood = (
-            "a caution" if r.cautions else "a finding" if r.findings else "adds to it" if r.amends else "no step"
+            "a caution"
+            if r.cautions
+            else "for the verdict"
+            if r.classes
+            else "a finding"
+            if r.findings
+            else "adds to it"
+            if r.amends
+            else "no step"
         )
     return [(f"{minutes}:{seconds:02d}", line.at_s), (line.text, line.text), (understood, understood), (state, state)]
 

@@ -7,10 +7,12 @@ from collections.abc import Callable, Mapping
 from functools import partial
 
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QCursor
 from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QLabel,
+    QMenu,
     QPushButton,
     QScrollArea,
     QSlider,
@@ -19,7 +21,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from oddbolt.core.study import Study
+from oddbolt.core.study import Study, change
 from oddbolt.core.verdict import SCHEMES, SPECS, Ask, Judgement, Scheme, Spec, composite, judgement, scheme_of
 from oddbolt.core.verdict.weighing import near_in_words, tornado
 from oddbolt.desk.pages.page import Desk, Page
@@ -43,6 +45,8 @@ class SchemeView(QWidget):
     """One scheme: name, headline, what it looks at, entries, what is missing and open. ``picked`` gives a cause."""
 
     picked = Signal(str)
+    #: a role of which no part is recorded
+    role_asked = Signal(str)
 
     def __init__(self, scheme: Scheme, figures: Figures) -> None:
         super().__init__()
@@ -112,10 +116,12 @@ class SchemeView(QWidget):
                 ask = self.asked[n]
                 shown.setText(f"open: {ask.words}"[:110])
                 shown.setToolTip(f"its answer narrows the figure by up to {ask.narrows:.2f}")
-                shown.setEnabled(bool(ask.about))
+                shown.setEnabled(bool(ask.about or ask.role))
 
     def _asked(self, n: int) -> None:
-        if n < len(self.asked):
+        if n < len(self.asked) and self.asked[n].role:
+            self.role_asked.emit(self.asked[n].role)
+        elif n < len(self.asked):
             self.picked.emit(self.asked[n].about)
 
     def show_entries(self, study: Study, judged: Judgement, chosen: str) -> None:
@@ -308,10 +314,12 @@ class VerdictPage(Page):
         self.views |= {spec.id: WeighedView(scheme_of(spec), self.figures, spec) for spec in self.own}
         for view in self.views.values():
             view.picked.connect(self._pick)
+            view.role_asked.connect(self._ask_role)
         self.others = [id for id in self.views if id != FIRST]
         line = QHBoxLayout()
         self.school = self.words(line, enumerate(self.others))
         self.school.idClicked.connect(lambda _: self.refresh())
+        self.figures.school = self.others[0]
         line.addStretch(1)
         shelf = QPushButton("Shelf …")
         shelf.clicked.connect(lambda: self.desk.actions.run("shelf"))
@@ -344,6 +352,22 @@ class VerdictPage(Page):
         if id and self.session.study.find(id) is not None:
             self.session.select(id)
 
+    def _ask_role(self, role: str) -> None:
+        """Offer the parts of the study for a role that nothing has yet."""
+        self.offered = QMenu(self)
+        for part in self.session.study.parts.values():
+            if not part.role:
+                self.offered.addAction(part.name, partial(self._give_role, part.id, role))
+        if self.offered.isEmpty():
+            self.session.tell("There are no parts yet.")
+            return
+        self.offered.popup(QCursor.pos())
+
+    def _give_role(self, part: str, role: str) -> None:
+        study = self.session.study
+        if part in study.parts:
+            self.session.edit(change(study, part, role=role), f"{study.name(part)} is the {role}")
+
     def arrive(self) -> None:
         self.focusNextChild()
 
@@ -355,7 +379,7 @@ class VerdictPage(Page):
         return f"{mark.value:g} of 10" if span is None or span.is_one else f"{span.low:g}–{span.high:g} of 10"
 
     def refresh(self) -> None:
-        shown = self.others[max(0, self.school.checkedId())]
+        shown = self.figures.school = self.others[max(0, self.school.checkedId())]
         self.stack.setCurrentIndex(self.others.index(shown))
         self.target.set_judge(self.session.study, SCHEMES[FIRST].judge)
         for id in (FIRST, shown):

@@ -19,7 +19,8 @@ from oddbolt.core.reach.routes import ANY, alternatives
 from oddbolt.core.reach.what_if import Change, Effect, applied, only_together, route_seconds, sweep
 from oddbolt.core.safety import cautions_along
 from oddbolt.core.study import Study
-from oddbolt.core.verdict import SCHEMES, Count, Judgement, Mark, bench_mark, counting
+from oddbolt.core.verdict import SCHEMES, Count, Judgement, Mark, Scheme, bench_mark, counting
+from oddbolt.core.verdict.scheme import moved_in_words
 from oddbolt.desk.state.background import Background, tell
 from oddbolt.desk.state.session import Session
 
@@ -35,8 +36,8 @@ STALE = object()
 
 @frozen
 class Trial:
-    """A study with changes laid over it: its reach, its route, the times (s) of the targets and the bench mark, before
-    and after."""
+    """A study with changes laid over it: its reach, its route, the times (s) of the targets, the bench mark, before
+    and after, and what of the ``school`` chosen on Verdict has moved, in words."""
 
     study: Study
     reach: Mapping[str, Reach]
@@ -46,6 +47,8 @@ class Trial:
     after: Mapping[str, float]
     mark_before: float | None
     mark_after: float | None
+    school: str = ""
+    judged: str = ""
 
 
 class Figures(QObject):
@@ -59,6 +62,8 @@ class Figures(QObject):
         super().__init__(session)
         #: every scheme there is, those of the user with them
         self.schemes = dict(SCHEMES)
+        #: the school that is shown beside the bench mark
+        self.school = next(id for id in SCHEMES if id != "bench mark")
         self.session = session
         self._known: dict[Hashable, Any] = {}
         self._of = session.study
@@ -220,8 +225,9 @@ class Figures(QObject):
 
     def trial(self, changes: tuple[Change, ...], targets: tuple[str, ...], options: RouteOptions = ANY) -> Trial | None:
         """The study with changes laid over it, worked out beside."""
-        work = partial(_trial, changes=changes, targets=targets, options=options)
-        found: Trial | None = self._ask(("trial", changes, targets, options), work, beside=True)
+        scheme = self.schemes[self.school]
+        work = partial(_trial, changes=changes, targets=targets, options=options, scheme=scheme)
+        found: Trial | None = self._ask(("trial", changes, targets, options, scheme.id), work, beside=True)
         return found
 
     def warming(self, warmup: str) -> tuple[Warming | None, SafePeriod | None, str]:
@@ -301,7 +307,9 @@ class Figures(QObject):
         return bool(key[2] == _warmup_pieces(self.session.study, key[1]))
 
 
-def _trial(study: Study, changes: tuple[Change, ...], targets: tuple[str, ...], options: RouteOptions) -> Trial:
+def _trial(
+    study: Study, changes: tuple[Change, ...], targets: tuple[str, ...], options: RouteOptions, scheme: Scheme
+) -> Trial:
     after = applied(study, changes)
     route, why_not = _route(after, targets, lambda: False, options, SOON_S)
     return Trial(
@@ -313,6 +321,8 @@ def _trial(study: Study, changes: tuple[Change, ...], targets: tuple[str, ...], 
         route_seconds(after, targets),
         bench_mark(study).value,
         bench_mark(after).value,
+        scheme.name,
+        moved_in_words(scheme.judge(study), scheme.judge(after)),
     )
 
 

@@ -357,6 +357,15 @@ class SayLine(QFrame):
                 fields = {right.get(f, f) for f in amended.corrects}
                 return "corrects the previous step: " + ", ".join(v for f, v in told if f in fields)
             return "adds to the previous step: " + ", ".join(v for _, v in told)
+        if r.classes:
+            judged = r.classes[0]
+            names = {
+                "fastener": "fastener class",
+                "skill": "skill",
+                "where": "place of work",
+                "role": f"role of {judged.part}",
+            }
+            return f"for the verdict: {names[judged.field]} {judged.value}"
         for what, notes in (("a caution", r.cautions), ("a finding", r.findings)):
             if notes:
                 return f"{what} ({notes[0].kind}), kept with the previous step"

@@ -133,6 +133,8 @@ class WhatIfPanel(ReachPanel):
             moved = trial.mark_before != trial.mark_after
             now = f"{trial.mark_after:g} instead of {trial.mark_before:g}" if moved else f"stays {trial.mark_before:g}"
             said.append(f"Bench mark {now}.")
+        if trial.judged:
+            said.append(f"{trial.school}: {trial.judged}.")
         return " ".join(said)
 
     # -- the hand -------------------------------------------------------------------------------------------
