@@ -14,6 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pymcdm.methods import WSM
 
+from oddbolt.core.components.kinds import kind_of
 from oddbolt.core.errors import BenchError
 from oddbolt.core.reach.what_if import Change, applied, changes
 from oddbolt.core.study import Device, Fact, Joint, Part, Step, change, put
@@ -255,7 +256,7 @@ def test_shipped_schemes_can_be_begun_with():
     for id in SPECS:
         assert read_spec(shipped_text(id), id) == SPECS[id]
         assert "unsure" in SPECS[id].source
-    assert list(SCHEMES) == ["bench mark", "counting", "classes", "regulation", "index 2021", "time"]
+    assert list(SCHEMES) == ["bench mark", "counting", "classes", "regulation", "index 2021", "time", "minimum parts"]
 
 
 # -- classes and times ---------------------------------------------------------------------------------------
@@ -473,6 +474,37 @@ def test_devices_side_by_side():
         side_by_side(["A", "B"], figures[:2], specs, {"regulation": {"charm": 1.0}})
     with pytest.raises(BenchError, match="from 0 to 1"):
         side_by_side(["A", "B"], figures[:2], specs, near=float("nan"))
+
+
+def test_the_least_number_of_parts_by_the_three_questions():
+    """By hand: moves, material and separate are needed, "no" is not, what nobody answered may be either; a part whose
+    kind is a fastener never counts (Boothroyd, Dewhurst, from memory)."""
+    study = study_of()
+    for n, why in enumerate(("moves", "material", "separate", "no", "")):
+        study = put(study, Part(f"P{n + 1}", f"Piece {n + 1}", must_be=why))
+    study = put(study, Part("P9", "Clip", kind="stand-off"))
+    judged = SCHEMES["minimum parts"].judge(study)
+    assert kind_of("stand-off").family == "fixing"
+    assert judged.headline == "3 to 4 of 5 parts must be parts of their own"
+    assert [ask.about for ask in judged.asks] == ["P5"]
+    assert SCHEMES["minimum parts"].judge(change(study, "P5", must_be="no")).headline.startswith("3 of 5")
+
+
+def test_seals_and_parts_joined_for_good_cost_points():
+    """Common practice, no source: −0.75 for a priority part that cannot be parted from another, −0.2 for a seal that
+    shows an opening; a seal of which nothing is said widens the mark downwards."""
+    study = pump_gauge()
+    *_, last = (id for id, p in study.parts.items() if p.priority)
+    fused = put(put(study, Part("P90", "Case")), Joint("J90", "adhesive", "Potting", (last, "P90"), fastener="neither"))
+    mark = bench_mark(fused)
+    assert [(d.points, d.causes) for d in mark.deductions if d.rule == "fused"] == [(0.75, (last, "J90"))]
+    assert SCHEMES["bench mark"].judge(fused).headline.startswith("at most ")
+    first = next(s for s in study.steps.values() if s.takes_out)
+    cover = first.takes_out[0]
+    sealed = bench_mark(change(study, cover, kind="seal sticker", reuse=""))
+    assert sealed.value == pytest.approx(bench_mark(change(study, cover, kind="", reuse="")).value - 0.2)
+    gasket = bench_mark(change(study, cover, kind="gasket", reuse=""))
+    assert gasket.span.low == pytest.approx(gasket.value - 0.2)
 
 
 def test_a_part_without_a_way_is_a_question_not_a_crash():

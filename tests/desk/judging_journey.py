@@ -74,7 +74,28 @@ def sit(folder):
     assert "Light pipe" in page.told.text()
     press(page, Key.Key_Escape)
     until(lambda: window.stack.currentWidget() is not page)
+    rank_moves(window, verdict, page, folder)
     window.close()
+
+
+def rank_moves(window, verdict, page, folder):
+    """A change to one joint moves the mark of the doorbell, and with it its place on the shelf."""
+    assert window.filing.open_path(folder / "doorbell.oddbolt")
+    press(window, getattr(Key, f"Key_{window.pages.index(verdict) + 1}"), Control)
+    mark = verdict.views["bench mark"]
+    until(lambda: mark.headline.text().startswith("5.3 to 6"))
+    glue = next(id for id, joint in window.session.study.joints.items() if joint.name == "Cell glue")
+    window.session.remove(glue)
+    until(lambda: mark.headline.text() not in ("", "…") and not mark.headline.text().startswith("5.3"))
+    press(window, Key.Key_S, Control | Qt.KeyboardModifier.AltModifier)
+    page.finder.clear()
+    until(lambda: any(one.name == "Doorbell" and one.summary.marks["bench mark"][1] > 7 for one in page.found))
+    page.table.setFocus()
+    press(page.table, Key.Key_Home)
+    for _ in range(2):
+        press(page.table, Key.Key_Down, Shift)
+    until(lambda: page.side is not None and len(page.side.names) == 3)
+    assert "Bench mark: Pump gauge > Doorbell > Reading lamp" in page.told.text()
 
 
 if __name__ == "__main__":

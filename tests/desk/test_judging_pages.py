@@ -4,9 +4,11 @@ import pytest
 from PySide6.QtCore import QItemSelectionModel, Qt
 from PySide6.QtGui import QImage
 
+from oddbolt.core.reach.what_if import Change
 from oddbolt.core.verdict import SCHEMES, SPECS, composite
 from oddbolt.demo.small_devices import SHELF, doorbell
 from oddbolt.demo.tide_logger import pictures
+from oddbolt.desk.pages.reach import ReachPage
 from oddbolt.desk.pages.shelf import ShelfPage
 from oddbolt.desk.pages.verdict import VerdictPage
 from oddbolt.desk.shell.window import Window
@@ -157,6 +159,18 @@ def test_three_devices_side_by_side(qtbot, window, shelved, tmp_path):
     assert "Reading lamp" in (tmp_path / "three.svg").read_text(encoding="utf-8")
     window.writing.write("comparison", tmp_path / "three.png")
     assert QImage(str(tmp_path / "three.png")).width() > 1000
+    qtbot.mouseClick(shelved.views.button(1), Qt.MouseButton.LeftButton)
+    assert shelved.depths.roles[0] in ("battery", "main board")
+    for key in (Qt.Key.Key_Down, Qt.Key.Key_Down):
+        qtbot.keyClick(shelved.depths, key)
+    assert shelved.depths.at == shelved.depths.roles[1]
+    assert shelved.depths.accessibleDescription().startswith(f"{shelved.depths.at}: Doorbell: ")
+    window.writing.write("comparison", tmp_path / "deep.svg")
+    assert "loudspeaker" in (tmp_path / "deep.svg").read_text(encoding="utf-8")
+    qtbot.mouseClick(shelved.views.button(0), Qt.MouseButton.LeftButton)
+    shelved.lift_above("bench mark", "Doorbell", "Reading lamp")
+    qtbot.waitUntil(lambda: "trying" not in shelved.told.text(), timeout=30_000)
+    assert "What would lift Doorbell above Reading lamp, bench mark:\n   Smallest changes" in shelved.told.text()
     choose(shelved, "pump gauge")
     assert shelved.told.text().startswith("Pump gauge\nbattery: ")
     assert shelved.side is None
@@ -169,6 +183,35 @@ def test_two_analysts_of_one_device_are_held_against_each_other(qtbot, window, s
     qtbot.mouseClick(shelved.same, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: "agreement" in shelved.told.text(), timeout=30_000)
     assert "10 against 9" in shelved.told.text()
+
+
+def test_a_role_that_no_part_has_is_given_to_one_by_a_click(qtbot, window, small, verdict):
+    view = school(qtbot, verdict, "regulation")
+    at = next(n for n, ask in enumerate(view.asked) if ask.role)
+    role, wide = view.asked[at].role, window.figures.judgement("regulation").total
+    qtbot.mouseClick(view.asks.itemAt(at).widget(), Qt.MouseButton.LeftButton)
+    named = {action.text(): action for action in verdict.offered.actions()}
+    assert set(named) == {part.name for part in window.session.study.parts.values() if not part.role}
+    next(iter(named.values())).trigger()
+    verdict.offered.close()
+    given = {p.name: p.role for p in window.session.study.parts.values()}
+    assert given[next(iter(named))] == role
+    qtbot.waitUntil(lambda: window.figures.judgement("regulation") is not None, timeout=20_000)
+    now = window.figures.judgement("regulation").total
+    assert now.high - now.low < wide.high - wide.low
+
+
+def test_a_change_tried_on_reach_tells_what_it_moves_in_the_school_chosen(qtbot, window, small, verdict):
+    school(qtbot, verdict, "counting")
+    reach = window.page(ReachPage)
+    glue = next(id for id, joint in window.session.study.joints.items() if joint.name == "Cell glue")
+    tried = (Change("gone", glue),)
+    qtbot.waitUntil(lambda: window.figures.trial(tried, ("P1",)) is not None, timeout=20_000)
+    trial = window.figures.trial(tried, ("P1",))
+    assert trial.school == "Counting"
+    assert " instead of " in trial.judged
+    reach.what_if.changes = tried
+    assert f"Counting: {trial.judged}." in reach.what_if._moved(trial)
 
 
 def test_a_study_that_cannot_be_read_is_shown_as_such_and_names_are_found(qtbot, shelved):

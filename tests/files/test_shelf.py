@@ -2,16 +2,20 @@
 
 import json
 import os
+from io import BytesIO
 
+import attrs
 import pytest
 from builders import random_study
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from PIL import Image
 
 from oddbolt.core.errors import FileError
 from oddbolt.core.study import change
-from oddbolt.core.verdict import SPECS, bench_mark
+from oddbolt.core.verdict import SPECS, bench_mark, read_spec
 from oddbolt.core.verdict.side_by_side import side_by_side
+from oddbolt.demo import tide_logger
 from oddbolt.demo.small_devices import pump_gauge
 from oddbolt.files import shelf as shelves
 from oddbolt.files.shelf import INDEX, own_specs, shelf
@@ -37,8 +41,8 @@ def test_studies_are_read_once_and_then_from_the_index(tmp_path, monkeypatch):
         assert (told[1] if told else None) == mark.value
     assert {path: (path.read_bytes(), path.stat().st_mtime_ns) for path in paths.values()} == before
     opened = []
-    plain = shelves.study_of
-    monkeypatch.setattr(shelves, "study_of", lambda path: opened.append(path) or plain(path))
+    plain = shelves.Store.open
+    monkeypatch.setattr(shelves.Store, "open", lambda path, **how: opened.append(path) or plain(path, **how))
     assert shelf(tmp_path) == first
     assert opened == []
     changed = paths["device 007"]
@@ -70,7 +74,7 @@ def test_a_spoilt_index_is_made_anew(tmp_path, index):
 
 def renewed(data):
     """An index entry whose sum is right again after it was changed."""
-    data["sum"] = shelves._sum(data["summary"])
+    data["sum"] = shelves._sum([data["summary"], data["picture"]])
     return data
 
 
@@ -144,8 +148,33 @@ def test_the_study_that_is_open_counts_as_it_is_in_the_window(tmp_path):
     path = kept(tmp_path, "a", pump_gauge())
     glue = next(id for id, joint in pump_gauge().joints.items() if joint.kind == "adhesive")
     marked = change(pump_gauge(), glue, tab=False)
-    held = shelf(tmp_path, held={path.resolve(): marked})
+    held = shelf(tmp_path, held={path.resolve(): (marked, lambda _: None)})
     assert held[0].summary.marks["bench mark"][1] == bench_mark(marked).value
+
+
+def test_the_device_is_shown_by_its_arrival_and_the_picture_is_kept_with_the_figures(tmp_path):
+    study = tide_logger.study()
+    Store.create(tmp_path / "a.oddbolt", study, tide_logger.pictures()).close()
+    first = shelf(tmp_path)[0].picture
+    wide, high = Image.open(BytesIO(first)).size
+    assert max(wide, high) == shelves.PICTURE_PX
+    assert shelf(tmp_path)[0].picture == first
+    bare = attrs.evolve(study, photos={}, callouts={}, board_maps={}, regions={})
+    kept(tmp_path, "b", bare)
+    assert shelf(tmp_path)[1].picture == b""
+
+
+def test_a_scheme_of_the_users_own_stands_beside_ours_and_renews_the_index(tmp_path):
+    kept(tmp_path, "a", pump_gauge())
+    plain = shelf(tmp_path)[0].summary
+    text = 'name = "Depth"\nsource = "our own"\nmost = {}\n[[criteria]]\nid = "depth"\nmeasure = "steps"\n'
+    rest = "ladder = [[3, 5], [6, 3]]\nbeyond = 1\n"
+    five, four = (read_spec(text.format(most) + rest, "regulation 2") for most in (5, 6))
+    own = shelf(tmp_path, own=[five])[0].summary
+    assert set(own.marks) == {*plain.marks, "regulation 2"}
+    assert 1 <= own.marks["regulation 2"][1] <= 5
+    assert set(shelf(tmp_path, own=[four])[0].summary.scores) == {*SPECS, "regulation 2"}
+    assert shelf(tmp_path)[0].summary == plain
 
 
 def test_schemes_of_the_users_own_lie_beside_the_studies(tmp_path):

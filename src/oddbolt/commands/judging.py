@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from oddbolt.core.study import Study
     from oddbolt.core.verdict import Judgement, Scheme, Spec
     from oddbolt.core.verdict.scheme import Range3
+    from oddbolt.core.verdict.side_by_side import SideBySide
     from oddbolt.core.verdict.weighing import Order
 
 
@@ -164,10 +165,10 @@ def shelf(options: argparse.Namespace) -> int:
     from oddbolt.core.verdict.summary import mark_words, span
     from oddbolt.files import shelf as shelves
 
-    found = shelves.shelf(options.folder)
+    specs, wrong = shelves.own_specs(options.folder)
+    found = shelves.shelf(options.folder, own=specs)
     words = options.find.casefold().split()
     found = [one for one in found if all(w in f"{one.name} {one.path.name}".casefold() for w in words)]
-    specs, wrong = shelves.own_specs(options.folder)
     if options.json:
         print_json(
             {
@@ -191,8 +192,9 @@ def shelf(options: argparse.Namespace) -> int:
             print(f"{one.path.name}: {one.why_not}")
             continue
         s = one.summary
+        names = {id: scheme.name for id, scheme in SCHEMES.items()} | {spec.id: spec.name for spec in specs}
         marks = [
-            f"{SCHEMES[id].name.lower()} {mark_words(id, span(m[:3]))}" for id, m in s.marks.items() if id in SCHEMES
+            f"{names[id].lower()} {mark_words(id, span(m[:3]), specs)}" for id, m in s.marks.items() if id in names
         ]
         print(f"{one.path.name}: {one.name}, {s.date or 'no date'}, {s.steps} steps; {'; '.join(marks) or 'no marks'}")
     for line in wrong:
@@ -210,13 +212,18 @@ def compare(options: argparse.Namespace) -> int:
     if options.same:
         return _same(options)
     loaded = [load(path) for path in options.studies]
-    specs: list[Spec] = list(SPECS.values())
+    own = [spec for named in options.scheme if (spec := _own_spec(named)) is not None]
+    strange = [named for named in options.scheme if not named.endswith(".toml")]
+    if strange:
+        raise BenchError(f"--scheme adds a scheme of your own, FILE.toml, not {strange[0]!r}.")
+    specs: list[Spec] = [*SPECS.values(), *own]
     weights = {spec.id: _weights(options.weigh) for spec in specs} if options.weigh else None
-    found = side_by_side([_name(s) for s in loaded], [summary(s) for s in loaded], specs, weights, options.near)
+    found = side_by_side([_name(s) for s in loaded], [summary(s, own) for s in loaded], specs, weights, options.near)
     if options.output is not None:
         from oddbolt.desk.pages.verdict_panels.comparison_export import write_comparison
 
-        write_comparison(options.output, found)
+        write_comparison(options.output, found, options.depth, own)
+    lifted = _lifted(loaded, found, options.lift, own) if options.lift else {}
     if options.json:
         print_json(
             {
@@ -228,6 +235,8 @@ def compare(options: argparse.Namespace) -> int:
                 "best": found.best,
                 "worst": found.worst,
                 "orders": {id: _order_data(order) for id, order in found.orders.items()},
+                "whole": [{"what": what, "unit": unit, "figures": list(of)} for what, of, unit in found.whole()],
+                "lifted": lifted,
             }
         )
         return 0
@@ -237,9 +246,38 @@ def compare(options: argparse.Namespace) -> int:
     for n, name in enumerate(found.names):
         best, worst = (", ".join(of[n]) or "nothing" for of in (found.best, found.worst))
         print(f"{name}: best in {best}; worst in {worst}.")
+    for what, figures, unit in found.whole():
+        cells = [
+            f"{n}: {'not recorded' if v is None else f'{v:g} {unit}'.strip()}"
+            for n, v in zip(found.names, figures, strict=True)
+        ]
+        print(f"{what}: " + " | ".join(cells))
     for id, order in found.orders.items():
         _print_order(id, order)
+    for words, lines in lifted.items():
+        print("\n  ".join([f"What would lift {words}:", *lines]))
     return 0
+
+
+def _lifted(studies: list[Study], side: SideBySide, named: str, own: list[Spec]) -> dict[str, list[str]]:
+    """What would lift a device above the one before it, in every order where it is not the first. Raises BenchError."""
+    from oddbolt.core.verdict import SCHEMES, scheme_of
+    from oddbolt.core.verdict.target import lifted
+
+    names = {name.casefold(): name for name in side.names}
+    name = names.get(named.casefold())
+    if name is None:
+        raise BenchError(f"{named!r} is not one of these devices: {', '.join(side.names)}.")
+    schemes = {**SCHEMES, **{spec.id: scheme_of(spec) for spec in own}}
+    out = {}
+    for id, order in side.orders.items():
+        at = order.names.index(name)
+        if at:
+            above = order.names[at - 1]
+            over = side.summaries[side.names.index(above)].marks[id][1]
+            words = f"{name} above {above}, {schemes[id].name.lower()}"
+            out[words] = lifted(studies[side.names.index(name)], schemes[id], over)
+    return out
 
 
 def _name(study: Study) -> str:

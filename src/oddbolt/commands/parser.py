@@ -137,6 +137,11 @@ def parser() -> Parser:
     writes(compared, "also write FILE.csv, FILE.svg or FILE.png")
     compared.add_argument("--same", action="store_true", help="two studies of one device by two analysts")
     compared.add_argument("--weigh", default="", metavar="WEIGHTS", help="other weights of criteria")
+    compared.add_argument(
+        "--scheme", action="append", default=[], metavar="FILE.toml", help="also by a scheme of your own"
+    )
+    compared.add_argument("--lift", default="", metavar="DEVICE", help="what would lift it above the one before it")
+    compared.add_argument("--depth", action="store_true", help="draw how deep the parts lie instead of the figures")
     compared.add_argument("--near", type=float, default=0.3, help="weights within this share count as near")
     report = add("report", commands.report, "Write the report, FILE.html or FILE.pdf.", as_json=False)
     writes(report, "FILE.html or FILE.pdf; - for HTML on standard output", required=True)

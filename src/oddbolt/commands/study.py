@@ -52,7 +52,7 @@ def draft(options: argparse.Namespace) -> int:
         from oddbolt.core.study import Study
         from oddbolt.files.store import Store
 
-        Store.create(options.output, log_draft(Study(), log), replace=options.replace).close()
+        Store.create(options.output, log_draft(Study(), log, options.captions.name), replace=options.replace).close()
     if options.json:
         print_json(log.json())
         return 0

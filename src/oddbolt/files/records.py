@@ -13,7 +13,7 @@ from oddbolt.core.study.model import KINDS
 from oddbolt.files.checked import checked
 
 FORMAT = "oddbolt study"
-JSON_VERSION = 1
+JSON_VERSION = 2
 #: Tables in an order in which each mentions only what comes before it.
 LOAD_ORDER = ("P", "J", "S", "F", "R", "N", "H", "C", "K", "O", "E", "Z", "W", "L", "T", "U", "V", "X", "M", "G")
 

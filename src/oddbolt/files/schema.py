@@ -17,7 +17,7 @@ from oddbolt.core.study.model import KINDS, Device, Lap
 
 #: Marks an SQLite file as a study of ours ("OdBt").
 APPLICATION_ID = 0x4F644274
-VERSION = 6
+VERSION = 7
 
 TYPE_OF = {
     "str": "TEXT",
@@ -92,7 +92,8 @@ def bring_up(link: sqlite3.Connection) -> None:
     version 4 to steps what the reader was not sure of; version 5 to steps what they put back in part, renew and leave
     out, and the closings of the case; version 6 to parts what is marked on them, their size and what they are, to
     connectors pitch and family, to the device how it arrived and the maker's sheet, what schemes of judging ask, and
-    the maps of boards."""
+    the maps of boards; version 7 to steps when they were told in a recording, to the device which one that was, to
+    parts why they must be parts of their own."""
     create_all(link)
     classes: dict[str, type[Any]] = {name: cls for cls, name in KINDS.values()} | {"laps": Lap, "device": Device}
     for table, columns in COLUMNS.items():

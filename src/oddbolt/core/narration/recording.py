@@ -25,6 +25,8 @@ FACES = {"underside": "bottom", "belly": "bottom", "base": "bottom", "head": "to
          "right side": "right"}  # fmt: skip
 #: A longer gap between two captions is a break or a cut, not the time of a step; in s.
 LONGEST_GAP_S = 600.0
+#: Times beyond this are no times of a recording; in s.
+LONGEST_RECORDING_S = 360_000.0
 #: Names at least this alike (0 to 100) mean the same part.
 SAME_NAME = 92
 
@@ -53,8 +55,13 @@ def log(study: Study, reading: Reading) -> tuple[Study, tuple[str, ...]]:
     return study, tuple(ids)
 
 
-def log_draft(study: Study, drafted: DraftLog) -> Study:
-    """Enter a whole drafted narration."""
+def log_draft(study: Study, drafted: DraftLog, recording: str = "") -> Study:
+    """Enter a whole drafted narration. ``recording`` names its captions; where the study has times of another one, the
+    new steps have none."""
+    if recording and study.device.recording not in ("", recording):
+        drafted = evolve(drafted, steps=tuple(evolve(s, at_s=None) for s in drafted.steps))
+    elif recording:
+        study = evolve(study, device=evolve(study.device, recording=recording))
     study, _ = log(study, Reading("", steps=drafted.steps, cautions=(), findings=drafted.findings, renew=drafted.renew))
     steps = [(d, s) for d, s in zip(drafted.steps, list(study.steps)[-len(drafted.steps) :], strict=False)]
     for caution in drafted.cautions:
@@ -67,11 +74,11 @@ def log_draft(study: Study, drafted: DraftLog) -> Study:
     return study
 
 
-def log_with_times(study: Study, drafted: DraftLog) -> Study:
+def log_with_times(study: Study, drafted: DraftLog, recording: str = "") -> Study:
     """Enter a drafted narration with a run of its own: a step takes until the next one was spoken of, as a first
     estimate. A gap of more than ten minutes tells nothing."""
     first = len(study.steps)
-    after = log_draft(study, drafted)
+    after = log_draft(study, drafted, recording)
     ids = list(after.steps)[first:]
     spoken = [(id, step.at_s) for id, step in zip(ids, drafted.steps, strict=False) if step.at_s is not None]
     laps = []
@@ -184,6 +191,7 @@ def _enter(study: Study, draft: DraftStep) -> tuple[Study, str]:
         note=draft.note or ("loosened only, stays in" if draft.action == "loosen" else ""),
         doubt=draft.unsure(),
         face=next(reversed(study.steps.values())).face if study.steps else "front",
+        at_s=draft.at_s if draft.at_s is not None and 0 <= draft.at_s <= LONGEST_RECORDING_S else None,
     )
     if draft.action in BESIDE:
         return _enter_beside(study, draft, step)

@@ -38,6 +38,9 @@ SKILLS = ("", "layman", "generalist", "expert", "authorised", "not feasible")
 PLACES = ("", "use", "workshop", "production")
 SPARES_TO = ("", "public", "independent", "authorised", "manufacturer", "none")
 INFO_TO = ("", "public free", "professionals free", "professionals for a fee", "none")
+#: why a part must be a part of its own: it moves against all others, it must be of another material, it must be
+#: separate so that others go in or come out; or it need not be
+MUST_BE = ("", "moves", "material", "separate", "no")
 #: whether a spare part can be had
 SPARES = ("", "yes", "no", "unknown")
 
@@ -55,7 +58,7 @@ class Device:
     For judging: its product ``group``; classes of ``tools`` other than the table's ("pick = supplied; puller =
     proprietary"); and the maker's sheet: to whom spare parts go, for how many years, in how many days, at what share
     of the device's price; for how many years software is updated; and to whom the repair information goes, free or
-    for a fee."""
+    for a fee. ``recording`` names the captions that the study was drafted from."""
 
     name: str = "Unnamed device"
     maker: str = ""
@@ -81,6 +84,7 @@ class Device:
     spares_share: float | None = field(default=None, validator=within(0, 10, ""))
     update_years: float | None = field(default=None, validator=within(0, 50, ""))
     info_to: str = field(default="", validator=one_of(*INFO_TO))
+    recording: str = ""
 
 
 @frozen
@@ -91,7 +95,8 @@ class Part:
     ``pins``, ``value`` and ``rating``, ``material``, ``colour``. What is written on it: ``markings`` line by line,
     ``number``, ``maker`` and ``date_code`` as read. Its body is ``long_mm`` by ``wide_mm`` by ``high_mm``;
     ``mass_off_g`` is how far its mass may be off. ``stays`` is a part that is left in place because it is no spare
-    part; ``spare`` whether one can be had, ``role`` what part it is for a judging scheme."""
+    part; ``spare`` whether one can be had, ``role`` what part it is for a judging scheme, ``must_be`` why it must be
+    a part of its own."""
 
     id: str
     name: str = field(validator=named)
@@ -123,6 +128,7 @@ class Part:
     spare: str = field(default="", validator=one_of(*SPARES))
     stays: bool = False
     role: str = ""
+    must_be: str = field(default="", validator=one_of(*MUST_BE))
 
 
 @frozen(cache_hash=True)
@@ -178,7 +184,8 @@ class Step:
     it. In the phase "back", ``releases`` are the joints made again and ``puts_in`` the parts put in again; ``count`` is
     how many fasteners of its one group it made where not all, ``renews`` names the joints and parts for which a new
     piece was used, ``leaves`` those left out on purpose (why stands in ``note``), and ``does`` the piece of work of the
-    plan that it was ("S12 clean"). ``doubt`` says what the reader was not sure of."""
+    plan that it was ("S12 clean"). ``doubt`` says what the reader was not sure of; ``at_s`` is when it was told in the
+    recording that it was drafted from, s."""
 
     id: str
     verb: str = field(validator=named)
@@ -206,6 +213,7 @@ class Step:
     does: str = ""
     skill: str = field(default="", validator=one_of(*SKILLS))
     where: str = field(default="", validator=one_of(*PLACES))
+    at_s: float | None = field(default=None, validator=within(0, 360000, "s"))
 
     def __attrs_post_init__(self) -> None:
         told = [t for t in (self.least_s, self.likely_s, self.most_s) if t is not None]

@@ -9,6 +9,7 @@ from oddbolt.core.verdict import bench_mark as _bench_mark
 from oddbolt.core.verdict import classes as _classes
 from oddbolt.core.verdict import counting as _counting
 from oddbolt.core.verdict import ease as _ease
+from oddbolt.core.verdict import minimum_parts as _minimum_parts
 from oddbolt.core.verdict.bench_mark import Deduction, Mark, bench_mark
 from oddbolt.core.verdict.composite import Composite, composite, judgement, scheme_of
 from oddbolt.core.verdict.counting import Count, counting
@@ -35,6 +36,7 @@ SCHEMES: Mapping[str, Scheme] = {
         _classes.SCHEME,
         *(scheme_of(spec) for spec in SPECS.values()),
         _ease.SCHEME,
+        _minimum_parts.SCHEME,
     )
 }
 

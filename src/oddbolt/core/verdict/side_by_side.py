@@ -52,6 +52,21 @@ class SideBySide:
     worst: tuple[tuple[str, ...], ...]
     orders: dict[str, Order]
     near: float = NEAR
+    summaries: tuple[Summary, ...] = ()
+
+    def whole(self) -> list[tuple[str, tuple[float | None, ...], str]]:
+        """Figures of the whole devices: what, one for each device (None for not recorded), and the unit. Screws by
+        driver, those of most devices first."""
+        of = self.summaries
+        drivers = {label for one in of for label in one.drivers}
+        ranked = sorted(drivers, key=lambda label: (-sum(label in one.drivers for one in of), label))
+        return [
+            ("hand time", tuple(one.seconds for one in of), "s"),
+            ("steps", tuple(float(one.steps) for one in of), ""),
+            ("to renew", tuple(float(one.renewals) for one in of), ""),
+            ("mass", tuple(one.mass_g for one in of), "g"),
+            *((f"screws {label}", tuple(float(one.drivers.get(label, 0)) for one in of), "") for label in ranked),
+        ]
 
 
 def side_by_side(
@@ -99,7 +114,13 @@ def side_by_side(
         marks = [[Range3(*s.marks["bench mark"][:3])] for s in summaries]
         orders["bench mark"] = order_of(names, marks, [1.0], near)
     return SideBySide(
-        tuple(names), tuple(rows), tuple(tuple(b) for b in best), tuple(tuple(w) for w in worst), orders, near
+        tuple(names),
+        tuple(rows),
+        tuple(tuple(b) for b in best),
+        tuple(tuple(w) for w in worst),
+        orders,
+        near,
+        tuple(summaries),
     )
 
 
@@ -119,6 +140,9 @@ def table_of(side: SideBySide) -> list[list[str]]:
         rows.append(
             [f"screws to the {row.role}", "", *(c for f in figures for c in ("", str(f.screws) if f else "", ""))]
         )
+    for what, figures_, unit in side.whole():
+        cells = [c for value in figures_ for c in ("", "" if value is None else f"{value:g}", "")]
+        rows.append([what, unit, *cells])
     return rows
 
 

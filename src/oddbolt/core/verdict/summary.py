@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from math import isfinite
 from types import UnionType
 from typing import Any, get_args, get_origin, get_type_hints
@@ -9,15 +10,19 @@ from typing import Any, get_args, get_origin, get_type_hints
 from attrs import asdict, frozen
 
 from oddbolt.core.components.kinds import kind_of
+from oddbolt.core.reach import reach_of_all
 from oddbolt.core.reach.totals import totals
 from oddbolt.core.study import Study
 from oddbolt.core.verdict import SCHEMES, SPECS
-from oddbolt.core.verdict.composite import composite
+from oddbolt.core.verdict.composite import composite, scheme_of
 from oddbolt.core.verdict.counting import counting
 from oddbolt.core.verdict.scheme import Range3
+from oddbolt.core.verdict.scheme_file import Spec
 
 #: changes with the figures: an index made by another version is renewed
-VERSION = 1
+VERSION = 3
+#: so many parts are kept as layers, those reached last are left out
+MOST_LAYERS = 120
 
 
 @frozen
@@ -35,9 +40,20 @@ class RoleFigures:
 
 
 @frozen
+class Layer:
+    """A part as a layer of the device: the time (s) at which it is free, least and most; its role where it is a
+    priority part."""
+
+    name: str
+    role: str
+    seconds: tuple[float, float]
+
+
+@frozen
 class Summary:
     """One study on the shelf: who it is, how far it is, marks by scheme (low, likely, high, headline), the scores of
-    the composites by criterion, roles, screws by driver, mass, and how many questions are open."""
+    the composites by criterion, roles, layers in the order they come free, screws by driver, mass, and how many
+    questions are open."""
 
     device: str
     maker: str
@@ -54,6 +70,7 @@ class Summary:
     seconds: float
     mass_g: float | None
     open: int
+    layers: tuple[Layer, ...] = ()
 
     def data(self) -> dict[str, Any]:
         """Plain values, for an index file."""
@@ -65,12 +82,13 @@ class Summary:
         roles = tuple(
             RoleFigures(**{**r, "steps": tuple(r["steps"]), "seconds": tuple(r["seconds"])}) for r in data["roles"]
         )
+        layers = tuple(Layer(**{**one, "seconds": tuple(one["seconds"])}) for one in data["layers"])
         marks = {k: (float(v[0]), float(v[1]), float(v[2]), str(v[3])) for k, v in data["marks"].items()}
         scores = {
             s: {c: (float(v[0]), float(v[1]), float(v[2])) for c, v in of.items()} for s, of in data["scores"].items()
         }
-        made = cls(**{**data, "roles": roles, "marks": marks, "scores": scores})
-        for thing in (made, *made.roles):
+        made = cls(**{**data, "roles": roles, "marks": marks, "scores": scores, "layers": layers})
+        for thing in (made, *made.roles, *made.layers):
             for name, hint in get_type_hints(type(thing)).items():
                 if not _fits(getattr(thing, name), hint):
                     raise TypeError(f"{name} is no {hint}")
@@ -93,14 +111,14 @@ def _fits(value: Any, hint: Any) -> bool:
     return kind is not tuple or all(_fits(v, inside[0]) for v in value)
 
 
-def summary(study: Study) -> Summary:
-    """The figures of a study."""
+def summary(study: Study, own: Sequence[Spec] = ()) -> Summary:
+    """The figures of a study, by every scheme and by those of the user's ``own``."""
     from oddbolt.core.reach import step_times
     from oddbolt.core.reference.tables import screw_label
 
     marks: dict[str, tuple[float, float, float, str]] = {}
     open_questions = 0
-    for scheme in SCHEMES.values():
+    for scheme in (*SCHEMES.values(), *map(scheme_of, own)):
         judged = scheme.judge(study)
         open_questions += len(judged.asks)
         if judged.total is not None:
@@ -108,7 +126,7 @@ def summary(study: Study) -> Summary:
             marks[scheme.id] = (t.low, t.likely, t.high, judged.headline)
     scores = {
         spec.id: {id: (s.low, s.likely, s.high) for id, s in composite(study, spec).scores.items()}
-        for spec in SPECS.values()
+        for spec in (*SPECS.values(), *own)
     }
     drivers: dict[str, int] = {}
     for joint in study.joints.values():
@@ -136,6 +154,7 @@ def summary(study: Study) -> Summary:
         round(sum(times[id].seconds for id in apart), 1),
         device.mass_g,
         open_questions,
+        tuple(_layers(study)),
     )
 
 
@@ -144,6 +163,16 @@ def role_of(study: Study, part_id: str) -> str:
     part = study.parts[part_id]
     kind = kind_of(part.kind or part.name)
     return part.role or (kind.id if kind else part.name.lower())
+
+
+def _layers(study: Study) -> list[Layer]:
+    reach = reach_of_all(study)
+    found = [
+        Layer(part.name, role_of(study, id) if part.priority else "", (seconds.least, seconds.most))
+        for id, part in study.parts.items()
+        if (seconds := reach[id].seconds) is not None
+    ]
+    return sorted(found, key=lambda layer: layer.seconds)[:MOST_LAYERS]
 
 
 def _roles(study: Study) -> list[RoleFigures]:
@@ -166,9 +195,9 @@ def _roles(study: Study) -> list[RoleFigures]:
     return out
 
 
-def mark_words(scheme: str, mark: Range3) -> str:
+def mark_words(scheme: str, mark: Range3, own: Sequence[Spec] = ()) -> str:
     """A mark in words, on the scale of its scheme."""
-    spec = SPECS.get(scheme)
+    spec = SPECS.get(scheme) or next((spec for spec in own if spec.id == scheme), None)
     return mark.words(spec.most - spec.least if spec else 10.0)
 
 

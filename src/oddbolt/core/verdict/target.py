@@ -15,9 +15,12 @@ from attrs import frozen
 from oddbolt.core.errors import BenchError, OddBoltError
 from oddbolt.core.reach.what_if import Change, all_in_words, applied, changes
 from oddbolt.core.study import Study
+from oddbolt.core.verdict.scheme import Scheme
 
 #: judgings that one search may cost
 BUDGET = 220
+#: so much more is above
+ABOVE = 0.01
 
 
 @frozen
@@ -120,6 +123,16 @@ def reach_target(
             sets.append(Tried(both, value))
     sets.sort(key=lambda t: -t.value)
     return Found(now, target, tuple(sets), tuple(singles), 2, whole and tried == len(pairs))
+
+
+def lifted(study: Study, scheme: Scheme, over: float, stopped: Callable[[], bool] = lambda: False) -> list[str]:
+    """What would have to be different for a device to stand above one of this figure, line by line. Raises
+    BenchError."""
+    total = scheme.judge(study).total
+    if total is None:
+        raise BenchError(f"{scheme.name} gives {study.device.name} no figure.")
+    found = reach_target(study, scheme.figure, round(over + ABOVE, 4), stopped=stopped)
+    return in_words(study, found, total.high)
 
 
 def _value(study: Study, what: tuple[Change, ...], value_of: Callable[[Study], float | None]) -> float | None:

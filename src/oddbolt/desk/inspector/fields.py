@@ -35,6 +35,7 @@ from oddbolt.core.study.model import (
     FASTENERS,
     FINDING_KINDS,
     INFO_TO,
+    MUST_BE,
     PHOTO_ROLES,
     PLACES,
     REUSE_RULES,
@@ -107,6 +108,7 @@ PART = (
         Field("price", "price"),
         Field("role", "role"),
         Field("stays", "leave in place", "yes"),
+        Field("must_be", "must be its own", "choice", MUST_BE),
     ),
 )
 JOINT = (
@@ -155,6 +157,7 @@ STEP = (
     Field("doubt", "unsure of"),
     Field("skill", "skill", "choice", SKILLS),
     Field("where", "done where", "choice", PLACES),
+    Field("at_s", "told at", "time"),
     Field("note", "note"),
 )
 DEVICE = (
@@ -176,6 +179,7 @@ DEVICE = (
         Field("origin", "origin"),
         Field("price", "price"),
         Field("lot", "lot"),
+        Field("recording", "recording"),
     ),
     *_folded(
         "maker's sheet",

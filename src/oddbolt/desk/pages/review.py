@@ -227,7 +227,7 @@ class ReviewPage(Page):
         if not drafted.steps:
             self.session.tell("No kept line contains a step.")
             return
-        if self.session.edit(log_with_times(self.session.study, drafted), f"log {self.name}"):
+        if self.session.edit(log_with_times(self.session.study, drafted, self.name), f"log {self.name}"):
             self.lines = ()
             self.stack.clear()
             self.left.emit()

@@ -40,7 +40,8 @@ class Band:
 
 
 def bands_of(found: SideBySide, scales: dict[str, tuple[str, float, float]]) -> list[Band]:
-    """The marks first, each on its own scale (name, least, most), then the roles on one scale of time."""
+    """The marks first, each on its own scale (name, least, most), then the roles on one scale of time, then figures of
+    the whole devices: time, steps, renewals, mass, screws by driver."""
     out = []
     for id, order in found.orders.items():
         name, least, most = scales.get(id, (id, 0.0, 10.0))
@@ -64,7 +65,17 @@ def bands_of(found: SideBySide, scales: dict[str, tuple[str, float, float]]) -> 
             for f in row.figures
         )
         out.append(Band(f"to the {row.role}", values_, words, False))
-    return out
+    return out + [_whole(what, values, unit) for what, values, unit in found.whole() if any(values)]
+
+
+def _whole(what: str, values: Sequence[float | None], unit: str) -> Band:
+    """A figure of whole devices, on a scale of its own."""
+    longest = max((v for v in values if v is not None), default=1.0) or 1.0
+    shown = tuple(None if v is None else (v / longest, v / longest, v / longest) for v in values)
+    words = tuple(
+        "not recorded" if v is None else duration(v) if unit == "s" else f"{v:g} {unit}".strip() for v in values
+    )
+    return Band(what, shown, words, False)
 
 
 class Comparison(Painted):

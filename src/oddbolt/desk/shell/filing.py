@@ -187,7 +187,7 @@ class Filing:
         drafted = draft(read_cues(path), self.settings.vocabulary(wait=True))
         if not drafted.steps:
             raise FileError(f"No step understood in {path.name}; nothing logged.")
-        if self.session.edit(log_draft(self.session.study, drafted), f"log {path.name}"):
+        if self.session.edit(log_draft(self.session.study, drafted, path.name), f"log {path.name}"):
             told = f"{plural(len(drafted.steps), 'step')} logged from {path.name}"
             self.session.tell(f"{told}; {plural(drafted.not_steps, 'sentence')} contained no step. Ctrl+Z undoes this.")
 

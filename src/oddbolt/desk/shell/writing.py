@@ -253,7 +253,7 @@ class Writing:
         from oddbolt.desk.pages.verdict_panels.comparison_export import write_comparison
 
         if self.shelf.side is not None:
-            write_comparison(path, self.shelf.side)
+            write_comparison(path, self.shelf.side, self.shelf.views.checkedId() == 1, self.shelf.own)
 
     def _contact_sheet(self, path: Path) -> None:
         from oddbolt.files.contact_sheet import contact_sheet

@@ -29,6 +29,7 @@ from PySide6.QtGui import (
     QKeySequence,
     QPainter,
     QPalette,
+    QPixmap,
 )
 from PySide6.QtWidgets import (
     QAbstractItemView,
@@ -60,6 +61,8 @@ class Rows(QAbstractTableModel):
         self.cells: Sequence[Sequence[Cell]] = []
         self.marked: set[str] = set()
         self._fractions: dict[int, str] = {}
+        #: id -> the picture at the head of its row
+        self.pictures: dict[str, QPixmap] = {}
 
     def fraction(self, column: int) -> str:
         """The longest decimal part of a column, which the points of the others are aligned by."""
@@ -108,6 +111,8 @@ class Rows(QAbstractTableModel):
             return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         if role == Qt.ItemDataRole.FontRole:
             return theme.figures(9.5) if index.column() in self.figures else None
+        if role == Qt.ItemDataRole.DecorationRole and index.column() == 0:
+            return self.pictures.get(self.ids[index.row()])
         if role == Qt.ItemDataRole.ForegroundRole and self.ids[index.row()] in self.marked and index.column() == 0:
             return QColor(theme.colour("copper"))
         return None
