@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import json
 import os
 import shutil
 import subprocess
@@ -81,6 +82,10 @@ def schema(options: argparse.Namespace) -> int:
 
 def schema_of(command: str) -> str:
     """The JSON Schema of a command's answer, as text. Raises FileError where there is none."""
+    if command == "study":
+        from oddbolt.files.study_schema import study_schema
+
+        return json.dumps(study_schema(), ensure_ascii=False, indent=1) + "\n"
     answers = files("oddbolt.commands.answers")
     there = sorted(p.name.removesuffix(".json") for p in answers.iterdir() if p.name.endswith(".json"))
     if command not in there:

@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import NoReturn
 
 from oddbolt import __version__
-from oddbolt.commands import bench, components, fasteners, integration, judging, photos, reach, reassembly
+from oddbolt.commands import bench, components, fasteners, handover, integration, judging, photos, reach, reassembly
 from oddbolt.commands import study as commands
 from oddbolt.core.errors import sentence
 
@@ -51,6 +51,10 @@ def parser() -> Parser:
         """An output file. One rule for all: what is there is kept, unless --replace is given."""
         command.add_argument("-o", "--output", type=Path, required=required, help=what)
         command.add_argument("--replace", action="store_true", help="write over a file that is there")
+
+    def others(command: argparse.ArgumentParser) -> None:
+        """For others: what must not be told is taken out."""
+        command.add_argument("--others", action="store_true", help="without serial numbers, people and purchase")
 
     desk = add("desk", commands.desk, "Open the window.", study=False, as_json=False)
     desk.add_argument("study", type=Path, nargs="?", help="a study file to open")
@@ -143,20 +147,48 @@ def parser() -> Parser:
     compared.add_argument("--lift", default="", metavar="DEVICE", help="what would lift it above the one before it")
     compared.add_argument("--depth", action="store_true", help="draw how deep the parts lie instead of the figures")
     compared.add_argument("--near", type=float, default=0.3, help="weights within this share count as near")
-    report = add("report", commands.report, "Write the report, FILE.html or FILE.pdf.", as_json=False)
+    report = add("report", handover.report, "Write the report, FILE.html or FILE.pdf.", as_json=False)
     writes(report, "FILE.html or FILE.pdf; - for HTML on standard output", required=True)
-    add("check", commands.check, "Look for contradictions and gaps in a study.")
-    export = add("export", commands.export, "Export a study as JSON, or one of its tables as CSV.", as_json=False)
-    writes(export, "FILE.json, FILE.csv or FILE.xlsx; - for standard output", required=True)
-    export.add_argument(
-        "--table",
-        choices=("steps", "parts", "joints", "bill", "outlines"),
-        help="which table a CSV holds; steps if not given",
+    report.add_argument("--for", dest="preset", default="everything", help="repairer, designer, judge or everything")
+    report.add_argument("--sections", default="", metavar="LIST", help="these sections instead, with commas")
+    report.add_argument("--schools", default="", metavar="LIST", help="these schools of the verdict, with commas")
+    report.add_argument("--paper", default="", help="A4 or letter")
+    report.add_argument("--said", action="store_true", help="also the sentences as they were said")
+    report.add_argument("--progress", action="store_true", help="progress as lines on standard error")
+    others(report)
+    job = add("instructions", handover.instructions, "Instructions for one repair, out and back.", as_json=False)
+    job.add_argument("--target", action="append", required=True, help="the part to replace; may be repeated")
+    job.add_argument("--paper", default="A4", help="A4 or letter")
+    writes(job, "FILE.pdf, FILE.html or FILE.md", required=True)
+    cues = add("captions", handover.captions, "The steps as captions of the recording, or of a run.", as_json=False)
+    cues.add_argument(
+        "--run", dest="of_run", default="", metavar="ID", help="time them to this run instead, such as R1"
     )
-    load = add("import", commands.import_json, "Make a study of an exported JSON.", study=False, as_json=False)
-    load.add_argument("file", type=Path)
-    load.description = "Make a study of an exported JSON; - reads standard input."
-    writes(load, "the study to write", required=True)
+    cues.add_argument("--chapters", action="store_true", help="a track of chapters by module instead, FILE.vtt")
+    writes(cues, "FILE.vtt or FILE.srt; - for standard output", required=True)
+    shots = add("photos-out", handover.photos_out, "The photos packed for others, FILE.zip.", as_json=False)
+    shots.add_argument("--longest", type=int, metavar="PX", help="made small; else as they were taken")
+    writes(shots, "FILE.zip", required=True)
+    others(shots)
+    pages = add("web", handover.web, "A folder that any web server can show; no script.", as_json=False)
+    writes(pages, "the folder to write", required=True)
+    others(pages)
+    add("check", commands.check, "Look for contradictions and gaps in a study.")
+    export = add("export", handover.export, "Export a study as JSON, or its tables as CSV or XLSX.", as_json=False)
+    writes(export, "FILE.json, FILE.csv, FILE.zip (all tables) or FILE.xlsx; - for standard output", required=True)
+    tables = "steps parts joints bill outlines reach routes verdict ledger runs findings".split()
+    export.add_argument(
+        "--table", choices=tables, help="which table a CSV or workbook holds; a CSV holds steps if not given"
+    )
+    others(export)
+    load = add("import", commands.import_file, "Make a study of an exported JSON, or of a spreadsheet.", False, False)
+    load.add_argument("file", type=Path, help="FILE.json, FILE.csv or FILE.xlsx; - reads JSON from standard input")
+    load.add_argument("--into", type=Path, metavar="STUDY", help="enter the rows of a spreadsheet into this study")
+    load.add_argument("--as", dest="kind", default="", help="what a row is: parts, joints or steps; else by the heads")
+    load.add_argument("--sheet", default="", help="the sheet of a workbook; the first that holds anything if not given")
+    load.add_argument("--match", default="", metavar="LIST", help="fields and heads: name=Component, count=Qty")
+    load.add_argument("--preview", action="store_true", help="tell what would be entered, and enter nothing")
+    writes(load, "the study to write")
     demo = add("demo", commands.demo, "Write a copy of the demo study.", study=False, as_json=False)
     demo.add_argument("--shelf", action="store_true", help="a folder of five demo studies to compare instead")
     demo.add_argument("--put-back", action="store_true", help="its battery replaced and put back, but for one screw")
@@ -281,7 +313,7 @@ def parser() -> Parser:
     )
     writes(scan, "also write the photo with what was found drawn over it, .png")
     schema = add("schema", integration.schema, "The JSON Schema of what a command answers with --json.", False, False)
-    schema.add_argument("about", metavar="COMMAND", help="a command that takes --json")
+    schema.add_argument("about", metavar="COMMAND", help="a command that takes --json; or study, for the whole record")
     add("man", integration.man, "The manual page, for “man -l -”.", False, as_json=False)
     completion = add("completion", integration.completion, "Completion of commands and options.", False, as_json=False)
     completion.add_argument("shell", choices=("bash", "zsh"))

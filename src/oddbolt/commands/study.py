@@ -6,14 +6,12 @@ Heavy imports stand inside the functions, so that a command loads only what it u
 from __future__ import annotations
 
 import argparse
-import json
-from datetime import date
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from oddbolt.commands.loading import load, print_json
 from oddbolt.core.errors import FileError
-from oddbolt.files.text import STANDARD, read_json, read_text, write_text
+from oddbolt.files.text import read_json, read_text
 
 if TYPE_CHECKING:
     from oddbolt.core.narration import Vocabulary
@@ -120,17 +118,6 @@ def times(options: argparse.Namespace) -> int:
     return 0
 
 
-def report(options: argparse.Namespace) -> int:
-    from oddbolt.files.pdf import write_page
-    from oddbolt.files.report import html_report
-    from oddbolt.files.store import Store
-
-    store, study = Store.open(options.study, read_only=True)
-    with store:
-        write_page(options.output, html_report(study, store.picture, date.today().isoformat()))
-    return 0
-
-
 def check(options: argparse.Namespace) -> int:
     from oddbolt.core.reach import reach_of_all
     from oddbolt.core.study.gaps import gaps
@@ -153,31 +140,66 @@ def check(options: argparse.Namespace) -> int:
     return 1 if unreachable else 0
 
 
-def export(options: argparse.Namespace) -> int:
-    from oddbolt.files.records import to_json
-    from oddbolt.files.tables import TABLES, csv_text
+def import_file(options: argparse.Namespace) -> int:
+    from oddbolt.files.sheets import ENDINGS
 
-    study = load(options.study)
-    ending = options.output.suffix.lower()
-    if ending == ".json" or (options.output == STANDARD and not options.table):
-        write_text(options.output, json.dumps(to_json(study), ensure_ascii=False, indent=1))
-    elif ending == ".csv" or options.output == STANDARD:
-        write_text(options.output, csv_text(study, options.table or "steps"))
-    elif ending == ".xlsx":
-        from oddbolt.files.workbook import write_workbook
-
-        write_workbook(options.output, study, (options.table,) if options.table else tuple(TABLES))
-    else:
-        raise FileError(f"{options.output.name} ends in none of .json, .csv and .xlsx.")
-    return 0
-
-
-def import_json(options: argparse.Namespace) -> int:
+    if options.file.suffix.lower() in ENDINGS:
+        return _import_sheet(options)
     from oddbolt.files.records import from_json
     from oddbolt.files.store import Store
 
+    if options.output is None or options.into is not None:
+        raise FileError("A JSON is a whole study: say with -o where to write it.")
     data = read_json(options.file)
     Store.create(options.output, from_json(data), replace=options.replace).close()
+    return 0
+
+
+def _import_sheet(options: argparse.Namespace) -> int:
+    """Rows of somebody's own spreadsheet, into a new study or one that is there."""
+    from oddbolt.core.handover.sheet_rows import entered, guess_kind, matched
+    from oddbolt.core.study import Study
+    from oddbolt.files.sheets import read_sheets
+    from oddbolt.files.store import Store
+
+    if (options.output is None) == (options.into is None) and not options.preview:
+        raise FileError("Say where the rows go: -o NEW.oddbolt or --into STUDY.oddbolt.")
+    sheets = read_sheets(options.file)
+    names = [sheet.name for sheet in sheets]
+    if options.sheet and options.sheet not in names:
+        raise FileError(f"{options.file.name} has no sheet {options.sheet!r}; there are {', '.join(names)}.")
+    sheet = sheets[names.index(options.sheet)] if options.sheet else sheets[0]
+    kind = options.kind or guess_kind(sheet.heads)
+    match = matched(kind, sheet.heads) if kind in ("parts", "joints", "steps") else {}
+    for piece in filter(None, (p.strip() for p in options.match.split(","))):
+        name, _, head = (side.strip() for side in piece.partition("="))
+        if head not in sheet.heads:
+            raise FileError(f"There is no column {head!r}; there are {', '.join(filter(None, sheet.heads))}.")
+        match[name] = sheet.heads.index(head)
+    before = load(options.into) if options.into else Study()
+    found = entered(before, kind, sheet.rows, match)
+    for name, at in match.items():
+        print(f"{sheet.heads[at]} → {name.replace('_', ' ')}")
+    left = [head for n, head in enumerate(sheet.heads) if head and n not in match.values()]
+    if left:
+        print(f"not taken: {', '.join(left)}")
+    for wrong in found.wrong:
+        where = f"row {wrong.row + 2}" + (f", {sheet.heads[wrong.column]}" if wrong.column >= 0 else "")
+        print(f"{where}: {wrong.why}")
+    if found.new_parts:
+        print(f"parts that were only named: {', '.join(found.new_parts)}")
+    would = "would be entered" if options.preview else "entered"
+    print(f"{found.rows} of {len(sheet.rows)} rows as {kind} {would}.")
+    if options.preview:
+        return 0
+    if not found.rows:
+        raise FileError("No row could be entered; nothing was written.")
+    if options.into is None:
+        Store.create(options.output, found.study, replace=options.replace).close()
+    else:
+        store, study = Store.open(options.into)
+        with store:
+            store.save(study, entered(study, kind, sheet.rows, match).study)
     return 0
 
 

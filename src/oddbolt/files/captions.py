@@ -4,18 +4,53 @@ from __future__ import annotations
 
 import io
 import re
+from collections.abc import Sequence
 from pathlib import Path
 
 import webvtt
 from webvtt.errors import MalformedCaptionError, MalformedFileError
 
 from oddbolt.core.errors import FileError, NarrationError
+from oddbolt.core.handover.cues import Chapter, TimedStep
 from oddbolt.core.narration import Cue
-from oddbolt.files.text import read_bytes
+from oddbolt.files.text import STANDARD, read_bytes, write_text
 
 #: An hour of dense speech is about 60 kB; a file a hundred times that is no narration.
 LARGEST_BYTES = 6_000_000
 STAMP = re.compile(r"^\s*[\[(]?(?:(\d{1,2}):)?(\d{1,3}):(\d{2})(?:[.,](\d{1,3}))?(?:[\])]|(?=\s))\s*")
+
+
+def write_captions(path: Path, cues: Sequence[TimedStep], titles: Sequence[Chapter] = ()) -> None:
+    """Write cues as FILE.vtt or FILE.srt; with ``titles`` those instead, as a track of chapters (FILE.vtt). Raises
+    FileError."""
+    ending = path.suffix.lower()
+    if ending not in (".vtt", ".srt") and path != STANDARD:
+        raise FileError(f"{path.name} ends in neither .vtt nor .srt.")
+    if titles and ending == ".srt":
+        raise FileError("Chapters are a track of WebVTT: name the file .vtt.")
+    rows = [(c.start_s, c.end_s, c.name, "") for c in titles] or [(c.start_s, c.end_s, c.text, c.step) for c in cues]
+    if ending == ".srt":
+        out = [
+            f"{n}\n{_stamp(start, ',')} --> {_stamp(end, ',')}\n{_one_block(text)}\n"
+            for n, (start, end, text, _) in enumerate(rows, 1)
+        ]
+    else:
+        out = ["WEBVTT\n"]
+        for start, end, text, id in rows:
+            safe = _one_block(text).replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+            out.append(f"{id}\n{_stamp(start)} --> {_stamp(end)}\n{safe}\n".lstrip("\n"))
+    write_text(path, "\n".join(out))
+
+
+def _stamp(seconds: float, point: str = ".") -> str:
+    whole = round(seconds * 1000)
+    return f"{whole // 3_600_000:02d}:{whole // 60_000 % 60:02d}:{whole // 1000 % 60:02d}{point}{whole % 1000:03d}"
+
+
+def _one_block(text: str) -> str:
+    """Text as a cue holds it: no empty line, which would end it, and no arrow."""
+    lines = [line.strip() for line in text.splitlines() if line.strip()]
+    return "\n".join(lines).replace("-->", "→") or "…"
 
 
 def read_cues(path: Path) -> list[Cue]:
@@ -24,7 +59,7 @@ def read_cues(path: Path) -> list[Cue]:
         raw = read_bytes(path, LARGEST_BYTES)
     except FileError as error:
         raise NarrationError(str(error)) from None
-    cues = parse_cues(_decoded(raw, path.name), path.suffix.lower(), path.name)
+    cues = parse_cues(decoded(raw, path.name), path.suffix.lower(), path.name)
     if not any(cue.text.strip() for cue in cues):
         raise NarrationError(f"{path.name} holds no captions; expected .vtt, .srt or lines that begin with [m:ss].")
     return cues
@@ -76,7 +111,8 @@ def _plain(text: str) -> list[Cue]:
     return cues
 
 
-def _decoded(raw: bytes, name: str) -> str:
+def decoded(raw: bytes, name: str) -> str:
+    """Text of whatever usual coding. Raises NarrationError for what is no text."""
     codecs = ["utf-16"] if raw[:4] == b"\xff\xfe\x00\x00" or raw[:2] in (b"\xff\xfe", b"\xfe\xff") else ["utf-8-sig"]
     for codec in codecs:
         try:

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import gc
+import logging
+import re
 from base64 import b64encode
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager
 from functools import cache
 from html import escape
 from importlib.resources import files
@@ -15,8 +18,41 @@ from oddbolt.core.errors import FileError
 from oddbolt.files.text import STANDARD, write_text
 from oddbolt.files.whole import written_whole
 
+#: tells the number of the page that is being laid out; may raise to stop it
+Paging = Callable[[int], None]
 
-def _printed(html: str) -> Any:
+
+class _PageHeard(logging.Handler):
+    """Hears from the writer which page it lays out."""
+
+    def __init__(self, heard: Paging) -> None:
+        super().__init__()
+        self.heard = heard
+
+    def emit(self, record: logging.LogRecord) -> None:
+        found = re.search(r"Page (\d+)", record.getMessage())
+        if found:
+            self.heard(int(found[1]))
+
+
+@contextmanager
+def _heard(paging: Paging | None) -> Iterator[None]:
+    """While pages are laid out, ``paging`` is told of each."""
+    if paging is None:
+        yield
+        return
+    log = logging.getLogger("weasyprint.progress")
+    handler, before = _PageHeard(paging), log.level
+    log.addHandler(handler)
+    log.setLevel(logging.INFO)
+    try:
+        yield
+    finally:
+        log.removeHandler(handler)
+        log.setLevel(before)
+
+
+def _printed(html: str, paging: Paging | None = None) -> Any:
     """The pages of this HTML. Raises FileError."""
     try:
         from weasyprint import CSS, HTML
@@ -32,15 +68,16 @@ def _printed(html: str) -> Any:
     collecting = gc.isenabled()
     gc.disable()  # a long report makes millions of objects that all stay until it is printed
     try:
-        return HTML(string=html, url_fetcher=within).render(stylesheets=[sheet], font_config=fonts)
+        with _heard(paging):
+            return HTML(string=html, url_fetcher=within).render(stylesheets=[sheet], font_config=fonts)
     finally:
         if collecting:
             gc.enable()
 
 
-def write_pdf(path: Path, html: str) -> None:
-    """Write a PDF. Raises FileError, leaving what was there."""
-    _write(path, _printed(html))
+def write_pdf(path: Path, html: str, paging: Paging | None = None) -> None:
+    """Write a tagged PDF; ``paging`` is told of every page. Raises FileError, leaving what was there."""
+    _write(path, _printed(html, paging))
 
 
 def write_first_of_pages(path: Path, cards: Iterable[str], pages: int = 1) -> None:
@@ -56,7 +93,7 @@ def write_first_of_pages(path: Path, cards: Iterable[str], pages: int = 1) -> No
 
 def _write(path: Path, printed: Any) -> None:
     with written_whole(path) as part:
-        printed.write_pdf(part)
+        printed.write_pdf(part, pdf_variant="pdf/ua-1", pdf_tags=True)
 
 
 def write_page(path: Path, html: str) -> None:

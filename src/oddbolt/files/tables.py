@@ -5,13 +5,17 @@ from __future__ import annotations
 import csv
 import io
 import re
-from collections.abc import Sequence
+import zipfile
+from collections.abc import Callable, Mapping, Sequence
+from pathlib import Path
 
 from oddbolt.core.components import bill_of_materials
 from oddbolt.core.components.board_maps import rows as outline_rows
 from oddbolt.core.reach import reach_of_all, step_times
 from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.study import Study
+from oddbolt.files import figure_tables
+from oddbolt.files.whole import written_whole
 
 #: the tables, and what they are called where one is chosen
 TABLES = {
@@ -20,6 +24,12 @@ TABLES = {
     "joints": "Table of joints",
     "bill": "Bill of materials",
     "outlines": "Outlines on board maps",
+    "reach": "Reach of every part",
+    "routes": "Routes to the priority parts",
+    "verdict": "Verdict by every school",
+    "ledger": "Ledger",
+    "runs": "Runs and laps",
+    "findings": "Findings",
 }
 #: what begins a formula, full-width signs included; spaces and unseen characters before it do not hide it
 FORMULA = ("=", "+", "-", "@", "|", "%", "＝", "＋", "－", "＠")
@@ -28,12 +38,32 @@ _UNSEEN = re.compile(r"^[\s\x00-\x1f\u00a0\u200b-\u200f\u2028-\u202e\u2060\ufeff
 
 def rows(study: Study, table: str) -> list[list[str]]:
     """A table with its heading row."""
-    return {"steps": _steps, "parts": _parts, "joints": _joints, "bill": _bill, "outlines": outline_rows}[table](study)
+    made: Mapping[str, Callable[[Study], list[list[str]]]] = {
+        "steps": _steps,
+        "parts": _parts,
+        "joints": _joints,
+        "bill": _bill,
+        "outlines": outline_rows,
+        "reach": figure_tables.reach_rows,
+        "routes": figure_tables.route_rows,
+        "verdict": figure_tables.verdict_rows,
+        "ledger": figure_tables.ledger_rows,
+        "runs": figure_tables.run_rows,
+        "findings": figure_tables.finding_rows,
+    }
+    return made[table](study)
 
 
 def csv_text(study: Study, table: str) -> str:
     """A table as CSV (comma, CRLF, UTF-8 as RFC 4180 has it)."""
     return csv_of(rows(study, table))
+
+
+def write_tables(path: Path, study: Study) -> None:
+    """Write every table as CSV into FILE.zip. Raises FileError."""
+    with written_whole(path) as part, zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED) as packed:
+        for table in TABLES:
+            packed.writestr(f"{table}.csv", csv_text(study, table))
 
 
 def csv_of(table: Sequence[Sequence[str]]) -> str:
@@ -99,6 +129,9 @@ def _steps(study: Study) -> list[list[str]]:
             "time is",
             "isolates power",
             "cautions",
+            "told at_s",
+            "joint ids",
+            "part ids",
         ]
     ]
     for n, step in enumerate(study.steps.values(), 1):
@@ -120,6 +153,9 @@ def _steps(study: Study) -> list[list[str]]:
                 time.basis,
                 "yes" if step.isolates_power else "",
                 "; ".join(step.cautions),
+                _number(step.at_s),
+                " ".join((*step.releases, *step.softens)),
+                " ".join((*step.takes_out, *step.opens, *step.puts_in)),
             ]
         )
     return out

@@ -85,7 +85,8 @@ ROLE = re.compile(
 #: words that make a sentence say less than it seems to
 HEDGED = re.compile(
     r"\?|\b(?:if|unless|whether|would|were it|maybe|perhaps|probably|possibly|might|could be|not sure|think|guess|"
-    r"suppose|hope|seems?|looks like|used to|says?|said|according|claims?|supposed|allegedly|wish|instead of|rather than|unlike)\b",
+    r"suppose|hope|seems?|looks like|used to|says?|said|according|claims?|supposed|allegedly|wish|instead of|"
+    r"rather than|unlike)\b",
     re.IGNORECASE,
 )
 DENIED = re.compile(r"\b(?:no|not|n['’]t|never|without|don['’]?t|doesn['’]?t|hardly)\b[\w\s]{0,12}$", re.IGNORECASE)

@@ -9,30 +9,41 @@ from attrs import Attribute
 from oddbolt.core.errors import StudyError
 
 
-def one_of(*allowed: str) -> Any:
-    """A validator: the value is one of these words."""
+class OneOf:
+    """A validator: the value is one of the ``allowed`` words."""
 
-    def check(_thing: Any, attribute: Attribute[str], value: str) -> None:
-        if value not in allowed:
-            words = ", ".join(repr(word) for word in allowed if word)
+    def __init__(self, *allowed: str) -> None:
+        self.allowed = allowed
+
+    def __call__(self, _thing: Any, attribute: Attribute[str], value: str) -> None:
+        if value not in self.allowed:
+            words = ", ".join(repr(word) for word in self.allowed if word)
             raise StudyError(f"{attribute.name} is {value!r}; it must be one of {words}.")
 
-    return check
+
+class Within:
+    """A validator: the value is None or a number from ``low`` to ``high``, in ``unit``."""
+
+    def __init__(self, low: float, high: float, unit: str) -> None:
+        self.low, self.high, self.unit = low, high, unit
+
+    def __call__(self, _thing: Any, attribute: Attribute[float | None], value: float | None) -> None:
+        if value is None:
+            return
+        if isinstance(value, bool) or not isinstance(value, (int, float)) or not self.low <= value <= self.high:
+            name = attribute.name.rsplit("_", 1)[0].replace("_", " ") if self.unit else attribute.name
+            unit = f" {self.unit}" if self.unit else ""
+            raise StudyError(f"{name} is {value}; it must lie between {self.low:g} and {self.high:g}{unit}.")
+
+
+def one_of(*allowed: str) -> Any:
+    """The value is one of these words."""
+    return OneOf(*allowed)
 
 
 def within(low: float, high: float, unit: str) -> Any:
-    """A validator: the value is None or a number from ``low`` to ``high``, in ``unit``."""
-
-    def check(_thing: Any, attribute: Attribute[float | None], value: float | None) -> None:
-        if value is None:
-            return
-        if isinstance(value, bool) or not isinstance(value, (int, float)) or not low <= value <= high:
-            name = attribute.name.rsplit("_", 1)[0].replace("_", " ") if unit else attribute.name
-            raise StudyError(
-                f"{name} is {value}; it must lie between {low:g} and {high:g}{' ' + unit if unit else ''}."
-            )
-
-    return check
+    """The value is None or a number from ``low`` to ``high``, in ``unit``."""
+    return Within(low, high, unit)
 
 
 def named(_thing: Any, attribute: Attribute[str], value: str) -> None:

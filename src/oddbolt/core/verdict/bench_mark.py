@@ -80,6 +80,16 @@ def bench_mark(study: Study) -> Mark:
     return Mark(value, data["start"], likely, data["source"], data["verified"], asked, Range3(worst, value, best, 10.0))
 
 
+def spotless(study: Study) -> frozenset[str]:
+    """The rules that take nothing off under any reading of the record; none where the evidence allows no mark."""
+    counts = counting(study)
+    if _missing(study, counts) or any(c.route is None for c in counts):
+        return frozenset()
+    readings = (Reading("likely", counts), Reading("best", counts), Reading("worst", _most(study, counts)))
+    stained = {d.rule for reading in readings for d in _deductions(study, reading)}
+    return frozenset(rule["id"] for rule in table("bench_mark")["rule"]) - stained
+
+
 def likely_mark(study: Study) -> float | None:
     """The likely mark alone, as :func:`bench_mark` gives it, without its ends."""
     data = table("bench_mark")

@@ -1,110 +1,253 @@
-"""Report: what will be handed over, as it reads, and its export."""
+"""Report: the document as it will be written, page by page, for whom, and its writing with progress.
+
+It is made by the program's own command in a process beside the window, which can be stopped at any time.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from datetime import date
+import shutil
+import sys
+import tempfile
+from collections.abc import Callable
 from functools import partial
-from typing import Any
+from pathlib import Path
 
-from PySide6.QtCore import QByteArray, QUrl
-from PySide6.QtGui import QImage, QPainter, QTextDocument
-from PySide6.QtSvg import QSvgRenderer
-from PySide6.QtWidgets import QPushButton, QTextBrowser
+from PySide6.QtCore import QProcess, QProcessEnvironment
+from PySide6.QtGui import QAction, QPainter
+from PySide6.QtPrintSupport import QPrinter
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QScrollArea
 
+from oddbolt.core.errors import FileError
 from oddbolt.core.study import Study
 from oddbolt.desk.pages.page import Desk, Page
-from oddbolt.desk.state.background import Background
-from oddbolt.desk.widgets import theme
+from oddbolt.desk.widgets.pdf_pages import PdfFile, PdfPages
+from oddbolt.desk.widgets.printed import print_pdf
+from oddbolt.files.report.choice import PAPERS, PRESETS, SECTIONS, Choice, choice
 
-PHOTO_WIDE, RIBBON_WIDE = 440, 680
+#: what a line of the command's progress begins with
+PROGRESS = "progress "
 
 
-class Preview(QTextBrowser):
-    """Shows the report; pictures with their callouts are drawn from the same markup as the file's."""
+class Writer:
+    """One report being written beside the window. ``told`` hears progress, ``done`` how it ended: "" or what is
+    wrong."""
 
-    def __init__(self) -> None:
-        super().__init__()
-        self.drawings: dict[str, str] = {}
-        self._images: dict[str, QImage] = {}
-        self.setObjectName("report")
-        self.setOpenLinks(False)
-        self.setAccessibleName("Preview of the report")
+    def __init__(
+        self, page: Page, arguments: list[str], told: Callable[[str], None], done: Callable[[str], None]
+    ) -> None:
+        self.told, self.done, self.said = told, done, ""
+        self.process = QProcess(page)
+        environment = QProcessEnvironment.systemEnvironment()
+        environment.insert("PYTHONUNBUFFERED", "1")
+        self.process.setProcessEnvironment(environment)
+        self.process.readyReadStandardError.connect(self._read)
+        self.process.finished.connect(self._finished)
+        self.process.errorOccurred.connect(self._failed)
+        self.process.start(sys.executable, ["-m", "oddbolt", "report", *arguments, "--progress", "--replace"])
 
-    def show_report(self, html: str, drawings: dict[str, str]) -> None:
-        """Show a report; ``drawings`` are its pictures as SVG by name."""
-        at = self.verticalScrollBar().value()
-        self.drawings, self._images = drawings, {}
-        self.setHtml(html)
-        self.verticalScrollBar().setValue(at)
+    def _read(self) -> None:
+        text = bytes(self.process.readAllStandardError().data()).decode("utf-8", "replace")
+        for line in text.splitlines():
+            if line.startswith(PROGRESS):
+                share, _, what = line[len(PROGRESS) :].partition(" ")
+                self.told(f"{float(share):.0%} {what}".replace("%", " %") if share[:1].isdigit() else what)
+            elif line.strip():
+                self.said = line.removeprefix("oddbolt: ")
 
-    def loadResource(self, kind: int, name: QUrl | str) -> Any:
-        key = name if isinstance(name, str) else name.toString()
-        if kind != QTextDocument.ResourceType.ImageResource.value or key not in self.drawings:
-            return None
-        if key not in self._images:
-            renderer = QSvgRenderer(QByteArray(self.drawings[key].encode()))
-            size = renderer.defaultSize()
-            wide = PHOTO_WIDE if key.startswith("photo") else RIBBON_WIDE
-            high = max(1, round(wide * size.height() / max(1, size.width())))
-            image = QImage(wide, high, QImage.Format.Format_RGB32)
-            image.fill(theme.DAY_CARD)
-            painter = QPainter(image)
-            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-            renderer.render(painter)
-            painter.end()
-            self._images[key] = image
-        return self._images[key]
+    def _finished(self, status: int, _exit: object) -> None:
+        self._end("" if status == 0 else self.said or "the report could not be written")
+
+    def _failed(self, error: QProcess.ProcessError) -> None:
+        if error == QProcess.ProcessError.FailedToStart:
+            self._end("the program could not be started beside the window")
+
+    def _end(self, wrong: str) -> None:
+        done, self.done = self.done, lambda _: None
+        done(wrong)
+
+    def stop(self) -> None:
+        """Stop it; nothing half-written stays."""
+        self.done = lambda _: None
+        self.process.kill()
+        self.process.waitForFinished(2000)
+
+    def wait(self, milliseconds: int) -> None:
+        """Wait for its end. For scripts and tests."""
+        self.process.waitForFinished(milliseconds)
 
 
 class ReportPage(Page):
-    """The preview, and a button that writes the file."""
+    """The preview; for whom, which sections, which paper; writing and printing."""
 
-    title, about = "Report", "one file, no scripts, nothing fetched"
+    title, about = "Report", "as it is written, page by page"
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
-        self.preview = Preview()
+        self.folder = Path(tempfile.mkdtemp(prefix="oddbolt-report-"))
+        self.destroyed.connect(partial(shutil.rmtree, self.folder, ignore_errors=True))
+        self.making: Writer | None = None
+        self.writing: Writer | None = None
+        self.file: PdfFile | None = None
+        self._shown: tuple[Study, Choice] | None = None
+        line = QHBoxLayout()
+        self.presets = self.words(line, enumerate(PRESETS))
+        self.presets.idClicked.connect(lambda _: self._preset())
+        line.addSpacing(18)
+        self.papers = self.words(line, enumerate(PAPERS))
+        self.papers.idClicked.connect(lambda _: self.refresh())
+        line.addSpacing(18)
+        self.menu = QMenu(self)
+        self.sections: dict[str, QAction] = {}
+        for id, name in SECTIONS.items():
+            self.sections[id] = self.menu.addAction(name)
+            self.sections[id].setCheckable(True)
+            self.sections[id].setChecked(True)
+            self.sections[id].toggled.connect(lambda _: self.refresh())
+        self.said = self.menu.addAction("The sentences as they were said")
+        self.said.setCheckable(True)
+        self.said.toggled.connect(lambda _: self.refresh())
+        chooser = QPushButton("Sections")
+        chooser.setMenu(self.menu)
+        line.addWidget(chooser)
+        line.addStretch(1)
+        self.stop = QPushButton("Stop")
+        self.stop.clicked.connect(self.stop_all)
+        self.stop.hide()
         self.export = QPushButton("Write the report …  Ctrl+E")
         self.export.clicked.connect(lambda: self.desk.actions.run("report"))
-        self.head.addWidget(self.export)
-        self.box.addWidget(self.preview, 1)
-        self._work = Background(self)
-        self._shown: Study | None = None
+        printing = QPushButton("Print …")
+        printing.clicked.connect(lambda: self.desk.actions.run("print"))
+        for button in (self.stop, printing, self.export):
+            self.head.addWidget(button)
+        self.box.addLayout(line)
+        self.pages = PdfPages("The report, page by page")
+        self.area = QScrollArea()
+        self.area.setFocusPolicy(self.area.focusPolicy().NoFocus)
+        self.area.setWidgetResizable(True)
+        self.area.setWidget(self.pages)
+        self.box.addWidget(self.area, 1)
+
+    # -- what is chosen ------------------------------------------------------------------------------------
+
+    @property
+    def chosen(self) -> Choice:
+        """The choice as the page stands."""
+        preset = list(PRESETS)[max(0, self.presets.checkedId())]
+        sections = tuple(id for id, action in self.sections.items() if action.isChecked()) or ("short",)
+        paper = PAPERS[max(0, self.papers.checkedId())]
+        return choice(preset, ",".join(sections), "", paper, self.said.isChecked())
+
+    def _preset(self) -> None:
+        """The sections of whom it is for."""
+        own = PRESETS[list(PRESETS)[max(0, self.presets.checkedId())]]
+        for id, action in self.sections.items():
+            action.blockSignals(True)
+            action.setChecked(id in own.sections)
+            action.blockSignals(False)
+        self.refresh()
+
+    def _arguments(self, path: Path, chosen: Choice) -> list[str]:
+        """The command's arguments, after a snapshot of the study for it to read. Raises FileError."""
+        copy = self.folder / f"{path.stem}.oddbolt"
+        self.session.snapshot(copy)
+        said = ["--said"] if chosen.said else []
+        return [
+            str(copy), "-o", str(path), "--sections", ",".join(chosen.sections),
+            "--schools", ",".join(chosen.schools), "--paper", chosen.paper, *said,
+        ]  # fmt: skip
+
+    # -- the preview ---------------------------------------------------------------------------------------
 
     def arrive(self) -> None:
-        self.preview.setFocus()
+        self.pages.setFocus()
 
     def refresh(self) -> None:
-        study, store = self.session.study, self.session.store
-        if self._shown is study:
+        study, chosen = self.session.study, self.chosen
+        if self._shown is not None and self._shown[0] is study and self._shown[1] == chosen:
             return
-        if self.figures.counts() is None:
-            self.beside.setText(self.figures.pending)
+        if self.session.store is None:
+            self.beside.setText("There is no study.")
             return
-        self._shown = study
-        self.beside.setText("preparing the preview …")
-        pictures = {p.sha256: store.picture(p.sha256) for p in study.photos.values()} if store else {}
-        self._work.clear()
-        self._work.start(partial(_written, study, pictures), partial(self._take, study), partial(self._failed, study))
-
-    def finish(self) -> None:
-        """Wait for the preview; it comes with the next turn of the event loop."""
-        self._work.finish()
-
-    def _take(self, study: Study, written: tuple[str, dict[str, str]]) -> None:
-        if study is self._shown:
-            self.beside.setText(self.about)
-            self.preview.show_report(*written)
-
-    def _failed(self, study: Study, error: Exception) -> None:
-        if study is not self._shown:
+        if self.making is not None:
+            self.making.stop()
+        self._shown, self.file = (study, chosen), None
+        self.beside.setText("laying out the pages …")
+        self.stop.show()
+        path = self.folder / "report.pdf"
+        try:
+            arguments = self._arguments(path, chosen)
+        except FileError as error:
+            self._made(study, path, str(error))
             return
-        self._shown = None
-        self.beside.setText(f"No preview: {error}")
+        self.making = Writer(self, arguments, self._progress, partial(self._made, study, path))
 
+    def _progress(self, what: str) -> None:
+        self.beside.setText(f"laying out the pages: {what}")
 
-def _written(study: Study, pictures: Mapping[str, bytes | None]) -> tuple[str, dict[str, str]]:
-    from oddbolt.files.report import preview_report  # what writes reports takes long to load
+    def _made(self, study: Study, path: Path, wrong: str) -> None:
+        self.making = None
+        self.stop.setVisible(self.writing is not None)
+        if wrong:
+            self._shown = None
+            self.beside.setText(f"No preview: {wrong}")
+            return
+        try:
+            self.file = PdfFile(path)
+        except FileError as error:
+            self._shown = None
+            self.beside.setText(f"No preview: {error}")
+            return
+        self.pages.show_file(self.file)
+        size = path.stat().st_size / 1e6
+        self.beside.setText(f"{len(self.file)} pages, {size:.1f} MB; what is written is what is shown")
 
-    return preview_report(study, pictures.get, date.today().isoformat())
+    def stop_all(self) -> None:
+        """Stop what is being laid out or written."""
+        for writer in (self.making, self.writing):
+            if writer is not None:
+                writer.stop()
+        if self.making is not None:
+            self._shown = None
+        self.making = self.writing = None
+        self.stop.hide()
+        self.beside.setText("stopped; nothing was written")
+
+    def finish(self, milliseconds: int = 60_000) -> None:
+        """Wait for what is being laid out or written. For scripts and tests."""
+        for writer in (self.making, self.writing):
+            if writer is not None:
+                writer.wait(milliseconds)
+
+    # -- writing and printing ------------------------------------------------------------------------------
+
+    def write_to(self, path: Path) -> None:
+        """Write the report as it is chosen. What is shown already is copied; else it is laid out beside the window, and
+        its end is told."""
+        if self.file is not None and path.suffix.lower() == ".pdf" and self._is_shown():
+            shutil.copyfile(self.folder / "report.pdf", path)
+            self.session.tell(f"Written: {path}.")
+            return
+        if self.session.store is None:
+            raise FileError("There is no study.")
+        if self.writing is not None:
+            raise FileError("A report is being written; wait for its end, or stop it.")
+        self.stop.show()
+        self.session.tell(f"Writing {path.name} beside the work …")
+        self.writing = Writer(self, self._arguments(path, self.chosen), self._progress, partial(self._written, path))
+
+    def _is_shown(self) -> bool:
+        return self._shown is not None and self._shown[0] is self.session.study and self._shown[1] == self.chosen
+
+    def _written(self, path: Path, wrong: str) -> None:
+        self.writing = None
+        self.stop.setVisible(self.making is not None)
+        self.session.tell(f"The report was not written: {wrong}" if wrong else f"Written: {path}.")
+
+    def print_on(self, printer: QPrinter) -> None:
+        """Print the pages as they are shown, at their own size."""
+        if self.file is None:
+            painter = QPainter(printer)
+            painter.drawText(printer.pageRect(QPrinter.Unit.DevicePixel), "The pages are still being laid out.")
+            painter.end()
+            return
+        print_pdf(self.file, printer)

@@ -8,6 +8,7 @@ from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
+from oddbolt.core.fasteners.shapes import size_of
 from oddbolt.core.reference.tables import screw_label
 from oddbolt.core.study import Joint
 from oddbolt.desk.painters import screws
@@ -65,7 +66,7 @@ class Board(Painted):
         """How wide and tall one group's place is, by the largest screw shown."""
         if self._known_cell[0] == self.scale:
             return self._known_cell[1]
-        sizes = [screws.size_of(j) for j in self.groups]
+        sizes = [size_of(j) for j in self.groups]
         tallest = max((head * 0.45 + length for _, _, head, length in sizes), default=4.0) * self.scale
         widest = max((head for _, _, head, _ in sizes), default=3.0) * self.scale
         cell = max(WIDE, round(widest * 2 + 30)), max(LEAST, round(tallest) + 20) + WORDS
@@ -113,7 +114,7 @@ class Board(Painted):
         if n and self._kin(self.groups[n - 1]) != self._kin(joint) and n % self._across():
             painter.setPen(QPen(theme.colour("muted"), 0.8, Qt.PenStyle.DotLine))
             painter.drawLine(box.topLeft() + QPointF(0, 10), box.bottomLeft() - QPointF(0, 10))
-        head = screws.size_of(joint)[2] * self.scale
+        head = size_of(joint)[2] * self.scale
         fill = screws.screw_fill(joint)
         centre = QPointF(box.left() + 10 + max(head / 2, 6), box.top() + 12 + max(head / 2, 6))
         screws.recess(painter, centre, max(head / 2, 6), joint.drive, ink, fill)

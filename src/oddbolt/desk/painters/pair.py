@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
+from oddbolt.core.fasteners.shapes import size_of
 from oddbolt.core.study import Joint
 from oddbolt.desk.painters import screws
 from oddbolt.desk.widgets import theme
@@ -31,7 +32,7 @@ class ScrewPair(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
-        sizes = [screws.size_of(j) for j in self.joints]
+        sizes = [size_of(j) for j in self.joints]
         longest = max((head * 0.45 + length for _, _, head, length in sizes), default=5.0)
         widest = max((head for _, _, head, _ in sizes), default=3.0)
         scale = min(88 / longest, 60 / widest, 16.0)

@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-from math import cos, pi, sin
-
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
-from oddbolt.core.reference.tables import thread_of
+from oddbolt.core.fasteners import shapes
+from oddbolt.core.fasteners.shapes import size_of
 from oddbolt.core.study import Joint
 from oddbolt.desk.widgets import theme
 
-#: Drawn where a figure is not recorded.
-USUAL_MM, USUAL_LENGTH_MM = 2.0, 4.0
 FINISH = {
     "black": "#3A3D40",
     "silver": "#B9BCBB",
@@ -25,14 +22,6 @@ FINISH = {
     "plated": "#B4B8B9",
     "blue": "#4D6A86",
 }
-
-
-def size_of(joint: Joint) -> tuple[float, float, float, float]:
-    """Shank diameter, pitch, head diameter and length of a screw in mm, as far as recorded."""
-    thread = thread_of(joint.thread) if joint.thread else None
-    diameter = thread.diameter_mm if thread else USUAL_MM
-    pitch = thread.pitch_mm if thread else 0.4
-    return diameter, pitch, joint.head_mm or diameter * 1.8, joint.length_mm or USUAL_LENGTH_MM
 
 
 def side(
@@ -50,7 +39,7 @@ def side(
     metal = fill or QColor(FINISH.get(joint.finish, "#C3BFB4"))
     painter.setBrush(metal)
     sunk = "countersunk" in joint.head
-    height = head * (0.28 if sunk else 0.22 if "wafer" in joint.head else 0.6 if "cheese" in joint.head else 0.42)
+    height = shapes.head_height(joint.head, head)
     top = QPainterPath()
     if sunk:
         top.addPolygon(
@@ -97,7 +86,7 @@ def recess(painter: QPainter, centre: QPointF, radius: float, drive: str, line: 
     painter.setPen(QPen(line, 1.2))
     painter.setBrush(metal)
     if drive == "external-hex":
-        painter.drawPolygon(_regular(centre, radius, 6))
+        painter.drawPolygon(QPolygonF([centre + QPointF(x, y) for x, y in shapes.regular(radius, 6)]))
     else:
         painter.drawEllipse(centre, radius, radius)
     cut = _cut(metal) if line == theme.colour("ink") else line
@@ -123,59 +112,15 @@ def _cut(metal: QColor) -> QColor:
 
 def recess_path(drive: str, r: float) -> QPainterPath | None:
     """The outline of a recess around the origin, or None for a drive that has none or is not known."""
+    outlines = shapes.recess(drive, r)
+    if outlines is None:
+        return None
     path = QPainterPath()
     path.setFillRule(Qt.FillRule.WindingFill)
-    match drive:
-        case "cross" | "cross-z":
-            w = r * 0.32
-            path.addRect(QRectF(-r, -w / 2, 2 * r, w))
-            path.addRect(QRectF(-w / 2, -r, w, 2 * r))
-            if drive == "cross-z":
-                for k in range(4):
-                    a = pi / 4 + k * pi / 2
-                    path.addEllipse(QPointF(r * 0.62 * cos(a), r * 0.62 * sin(a)), w * 0.28, w * 0.28)
-        case "hexalobular" | "hexalobular-plus" | "five-lobe":
-            lobes = 5 if drive == "five-lobe" else 6
-            deep = 0.66 if drive == "hexalobular-plus" else 0.74
-            for k in range(lobes * 12 + 1):
-                a = k / 12 * 2 * pi / lobes - pi / 2
-                d = r * (deep + (1 - deep) * (0.5 + 0.5 * cos(lobes * (a + pi / 2))))
-                point = QPointF(d * cos(a), d * sin(a))
-                path.lineTo(point) if k else path.moveTo(point)
-        case "hex-socket":
-            path.addPolygon(_regular(QPointF(0, 0), r, 6))
-        case "square":
-            path.addPolygon(_regular(QPointF(0, 0), r, 4))
-        case "three-wing":
-            for k in range(3):
-                a = k * 2 * pi / 3 - pi / 2
-                path.addPolygon(_bar(a, r, r * 0.34))
-        case "slotted" | "stand-off":
-            path.addRect(QRectF(-r * 1.35, -r * 0.16, r * 2.7, r * 0.32))
-        case "two-hole":
-            path.addEllipse(QPointF(-r * 0.6, 0), r * 0.25, r * 0.25)
-            path.addEllipse(QPointF(r * 0.6, 0), r * 0.25, r * 0.25)
-        case _:
-            return None
+    for outline in outlines:
+        path.addPolygon(QPolygonF([QPointF(x, y) for x, y in outline]))
+        path.closeSubpath()
     return path
-
-
-def _regular(centre: QPointF, r: float, n: int) -> QPolygonF:
-    return QPolygonF(
-        [QPointF(centre.x() + r * cos(k * 2 * pi / n), centre.y() + r * sin(k * 2 * pi / n)) for k in range(n)]
-    )
-
-
-def _bar(angle: float, length: float, width: float) -> QPolygonF:
-    dx, dy, nx, ny = cos(angle), sin(angle), -sin(angle) * width / 2, cos(angle) * width / 2
-    return QPolygonF(
-        [
-            QPointF(nx, ny),
-            QPointF(dx * length + nx, dy * length + ny),
-            QPointF(dx * length - nx, dy * length - ny),
-            QPointF(-nx, -ny),
-        ]
-    )
 
 
 def screw_fill(joint: Joint) -> QColor:

@@ -19,6 +19,7 @@ from oddbolt.core.study.formatting import plural
 from oddbolt.desk.pages.opening import Opening
 from oddbolt.desk.pages.page import Desk
 from oddbolt.desk.pages.review import ReviewPage
+from oddbolt.desk.pages.spreadsheet import SpreadsheetPage
 from oddbolt.desk.pages.take_apart import TakeApart
 from oddbolt.desk.shell.dialogs import Dialogs, ended
 from oddbolt.desk.state.actions import Action
@@ -32,6 +33,7 @@ from oddbolt.files.text import read_json
 
 DEMO = "demo tide logger"
 STUDIES = f"Studies (*{ENDING})"
+SHEETS = "Spreadsheets (*.csv *.xlsx *.tsv)"
 CAPTIONS = "Captions (*.vtt *.srt *.txt);;All files (*)"
 NO_STUDY = "No study is open. Ctrl+N makes one, Ctrl+O opens one."
 
@@ -39,9 +41,11 @@ NO_STUDY = "No study is open. Ctrl+N makes one, Ctrl+O opens one."
 class Filing:
     """What the File menu does."""
 
-    def __init__(self, parent: QWidget, desk: Desk, page: TakeApart, opening: Opening, review: ReviewPage) -> None:
+    def __init__(
+        self, parent: QWidget, desk: Desk, page: TakeApart, opening: Opening, review: ReviewPage, sheet: SpreadsheetPage
+    ) -> None:
         self.session, self.settings, self.page, self.review = desk.session, desk.settings, page, review
-        self.opening = opening
+        self.opening, self.sheet = opening, sheet
         self.dialogs = Dialogs(parent, self.folder)
         self.beside = Background(parent)
 
@@ -66,6 +70,9 @@ class Filing:
             ),
             Action("outline", "Import &outline …", "Bench", self.ask_outline, "Ctrl+Shift+O", 2, why_not=self.no_study),
             Action("import", "&Import JSON …", "File", self.import_json, group=1),
+            Action(
+                "spreadsheet", "Import sprea&dsheet …", "File", self.ask_sheet, "Ctrl+Alt+I", 1, why_not=self.no_study
+            ),
             photos("add photos", "Add photos from &files …", run=self.add_photo, why_not=self.no_study),
             photos("watch", "&Watch folder …", run=self.watch_folder, keys="Ctrl+Shift+F", why_not=self.no_study),
             photos("stop watching", "Stop watc&hing", run=partial(self.page.photo_panel.watch, None)),
@@ -215,6 +222,10 @@ class Filing:
     def import_as(self, source: Path, target: Path) -> None:
         """Make a study file of an exported JSON and open it."""
         self.attempt(lambda: self.session.create(ended(target, (ENDING,)), from_json(read_json(source))))
+
+    def ask_sheet(self) -> None:
+        """Take rows from a spreadsheet that the user picks."""
+        self.dialogs.ask_open("Import spreadsheet", SHEETS, lambda path: self.attempt(lambda: self.sheet.take(path)))
 
     def add_photo(self) -> None:
         """Add pictures to the step shown."""

@@ -16,6 +16,7 @@ from oddbolt.desk.pages.report import ReportPage
 from oddbolt.desk.pages.review import ReviewPage
 from oddbolt.desk.pages.runs import RunsPage
 from oddbolt.desk.pages.shelf import ShelfPage
+from oddbolt.desk.pages.spreadsheet import SpreadsheetPage
 from oddbolt.desk.pages.take_apart import TakeApart
 from oddbolt.desk.pages.verdict import VerdictPage
 
@@ -31,4 +32,4 @@ STAGES: tuple[type[Page], ...] = (
     ReportPage,
 )
 #: pages reached from Take apart; the scan page is made when it is first asked for, since it loads slowly
-ASIDES: tuple[type[Page], ...] = (ReviewPage, PhotosPage, RunsPage, LargePage, BoardMapPage, ShelfPage)
+ASIDES: tuple[type[Page], ...] = (ReviewPage, PhotosPage, RunsPage, LargePage, BoardMapPage, ShelfPage, SpreadsheetPage)

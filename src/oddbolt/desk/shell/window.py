@@ -32,9 +32,11 @@ from oddbolt.desk.pages.photos import PhotosPage
 from oddbolt.desk.pages.prepare import Prepare
 from oddbolt.desk.pages.put_back import PutBack
 from oddbolt.desk.pages.reach import ReachPage
+from oddbolt.desk.pages.report import ReportPage
 from oddbolt.desk.pages.review import ReviewPage
 from oddbolt.desk.pages.runs import RunsPage
 from oddbolt.desk.pages.shelf import ShelfPage
+from oddbolt.desk.pages.spreadsheet import SpreadsheetPage
 from oddbolt.desk.pages.take_apart import TakeApart
 from oddbolt.desk.photos.importer import PhotoImporter
 from oddbolt.desk.shell.announcements import Announcements
@@ -107,7 +109,7 @@ class Window(QMainWindow):
         self.announcements = Announcements(self.notice)
         self.stack = QStackedWidget()
         self._lay_out()
-        self.filing = Filing(self, self.desk, self.take_apart, self.opening, self.review)
+        self.filing = Filing(self, self.desk, self.take_apart, self.opening, self.review, self.page(SpreadsheetPage))
         self.writing = Writing(
             self,
             self.filing,
@@ -118,6 +120,7 @@ class Window(QMainWindow):
             self.page(Parts),
             self.page(BoardMapPage),
             self.page(ShelfPage),
+            self.page(ReportPage),
             self.shown_page,
         )
         self.bench = BenchActions(self, self.desk, self.take_apart, self.filing, self.undoing)

@@ -7,12 +7,10 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable
-from datetime import date
 from functools import partial
 from pathlib import Path
 
 from attrs import frozen
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QWidget
 
 from oddbolt.core.opening.edge import round_of
@@ -24,13 +22,14 @@ from oddbolt.desk.pages.page import Page
 from oddbolt.desk.pages.parts import Parts
 from oddbolt.desk.pages.prepare import Prepare
 from oddbolt.desk.pages.reach import ReachPage
+from oddbolt.desk.pages.report import ReportPage
 from oddbolt.desk.pages.shelf import ShelfPage
 from oddbolt.desk.shell.dialogs import ended
 from oddbolt.desk.shell.filing import Filing
 from oddbolt.desk.state.actions import Action
 from oddbolt.desk.state.session import Session
 from oddbolt.files.records import to_json
-from oddbolt.files.tables import TABLES, csv_text
+from oddbolt.files.tables import TABLES, csv_text, write_tables
 from oddbolt.files.text import write_text
 
 SCALE = "Print it at 100 %"
@@ -66,12 +65,13 @@ class Writing:
         parts: Parts,
         board_map: BoardMapPage,
         shelf: ShelfPage,
+        report: ReportPage,
         shown: Callable[[], Page | None],
     ) -> None:
         self.window, self.filing, self.shown = window, filing, shown
         self.session: Session = filing.session
         self.prepare, self.opening, self.fasteners, self.reach = prepare, opening, fasteners, reach
-        self.parts, self.board_map, self.shelf = parts, board_map, shelf
+        self.parts, self.board_map, self.shelf, self.report = parts, board_map, shelf, report
 
     def sheets(self) -> tuple[Sheet, ...]:
         """Everything that can be written."""
@@ -118,6 +118,15 @@ class Writing:
                 lambda: "" if self.reach.route else "There is no route yet; name the part to replace on Reach.",
                 "out and back on one sheet, both sides",
             ),
+            Sheet(
+                "instructions",
+                "Repair &instructions …",
+                "",
+                "instructions",
+                (".pdf", ".html", ".md"),
+                self._instructions,
+                lambda: "" if self.reach.route else "There is no route yet; name the part to replace on Reach.",
+            ),
             Sheet("strata", "&Strata …", "Ctrl+Shift+T", "strata", (".svg", ".png"), self._strata, none),
             Sheet(
                 "laid out",
@@ -148,6 +157,35 @@ class Writing:
                 lambda: "" if self.session.study.photos else "There are no photos yet.",
             ),
             Sheet(
+                "captions",
+                "&Captions …",
+                "",
+                "captions",
+                (".vtt", ".srt"),
+                self._captions,
+                self._no_times,
+            ),
+            Sheet(
+                "photos packed",
+                "P&hotos, packed …",
+                "",
+                "photos",
+                (".zip",),
+                self._photos,
+                lambda: "" if self.session.study.photos else "There are no photos yet.",
+                "without what the camera wrote into them about place and owner",
+            ),
+            Sheet("web folder", "&Web folder …", "", "web", ("",), self._web, none, "begin with its index.html"),
+            Sheet(
+                "study for others",
+                "Study for &others …",
+                "",
+                "for others",
+                (".oddbolt",),
+                self._for_others,
+                none,
+            ),
+            Sheet(
                 "gauge mat",
                 "&Gauge mat …",
                 "",
@@ -165,6 +203,19 @@ class Writing:
             Action("export", "E&xport …", "File", self.export, "Ctrl+Shift+E", 2, self.filing.no_study),
             *(Action(s.name, s.text, s.menu, partial(self.ask, s.name), s.keys, 2, s.why_not) for s in self.sheets()),
             Action("print", "&Print page …", "File", self.print_page, "Ctrl+P", 2),
+            *(
+                Action(
+                    f"print {s.name}",
+                    s.text,
+                    "File/Print at its o&wn size",
+                    partial(self.print_sheet, s.name),
+                    "",
+                    2,
+                    s.why_not,
+                )
+                for s in self.sheets()
+                if ".pdf" in s.endings and s.name != "report"
+            ),
         )
 
     def ask(self, name: str) -> None:
@@ -176,7 +227,7 @@ class Writing:
             return
         store = self.session.store
         stem = f"{store.path.stem} {sheet.proposed}" if store is not None else sheet.proposed
-        kinds = ";;".join(f"{e[1:].upper()} (*{e})" for e in sheet.endings)
+        kinds = ";;".join(f"{e[1:].upper()} (*{e})" if e else "Folder (*)" for e in sheet.endings)
         title = f"Write {name}"
         self.filing.dialogs.ask_save(title, stem + sheet.endings[0], kinds, partial(self.write, name))
 
@@ -187,19 +238,51 @@ class Writing:
         def write() -> None:
             target = ended(path, sheet.endings, kind)
             sheet.write(target)
-            self.session.tell(f"Written: {target}.{f' {sheet.told}.' if sheet.told else ''}")
+            if name != "report":  # which tells itself when it is done
+                self.session.tell(f"Written: {target}.{f' {sheet.told}.' if sheet.told else ''}")
 
         self.filing.attempt(write)
 
     # -- how each is made ---------------------------------------------------------------------------------
 
     def _report(self, path: Path) -> None:
-        from oddbolt.files.pdf import write_page
-        from oddbolt.files.report import html_report
+        self.report.write_to(path)
 
-        store = self.session.store
-        picture = store.picture if store else lambda _: None
-        write_page(path, html_report(self.session.study, picture, date.today().isoformat()))
+    def _instructions(self, path: Path) -> None:
+        from oddbolt.core.reassembly import repair_job
+        from oddbolt.files.report.instructions import write_instructions
+
+        if self.reach.route is not None:
+            study = self.session.study
+            write_instructions(path, study, repair_job(study, self.reach.route.targets), self.session.picture)
+
+    def _captions(self, path: Path) -> None:
+        from oddbolt.core.handover.cues import timed_steps
+        from oddbolt.files.captions import write_captions
+
+        study = self.session.study
+        told = any(step.at_s is not None for step in study.steps.values())
+        write_captions(path, timed_steps(study, "" if told else next(reversed(study.runs), "")))
+
+    def _photos(self, path: Path) -> None:
+        from oddbolt.files.photo_archive import write_photos
+
+        write_photos(path, self.session.study, self.session.picture)
+
+    def _web(self, path: Path) -> None:
+        from oddbolt.files.web_folder import write_web
+
+        write_web(path, self.session.study, self.session.picture)
+
+    def _for_others(self, path: Path) -> None:
+        from oddbolt.core.handover.for_others import for_others
+        from oddbolt.files.photo_archive import bare_study
+        from oddbolt.files.store import Store
+
+        study, told = for_others(self.session.study)
+        study, pictures = bare_study(study, self.session.picture)
+        Store.create(path, study, pictures).close()
+        self.session.tell(f"Taken out: {', '.join(told) or 'nothing was there to take out'}.")
 
     def _kit(self, path: Path) -> None:
         from oddbolt.files.kit_sheet import kit_html
@@ -270,9 +353,11 @@ class Writing:
     # -- data, and paper ----------------------------------------------------------------------------------
 
     def export(self) -> None:
-        """Ask where to export the study as JSON, or one of its tables as CSV."""
+        """Ask where to export the study as JSON, or its tables as CSV or a workbook."""
         tables = [f"{named}, CSV (*.csv)" for named in TABLES.values()]
-        kinds = ";;".join(["Whole study, JSON (*.json)", *tables, "All tables, workbook (*.xlsx)"])
+        kinds = ";;".join(
+            ["Whole study, JSON (*.json)", "All tables, workbook (*.xlsx)", "All tables, CSV (*.zip)", *tables]
+        )
         store = self.session.store
         stem = store.path.stem if store else "study"
         self.filing.dialogs.ask_save("Export", f"{stem}.json", kinds, self.export_to)
@@ -283,11 +368,13 @@ class Writing:
         study = self.session.study
 
         def write() -> None:
-            target = ended(path, (".json", ".csv", ".xlsx"), kind)
+            target = ended(path, (".json", ".csv", ".xlsx", ".zip"), kind)
             if target.suffix.lower() == ".xlsx":
                 from oddbolt.files.workbook import write_workbook
 
                 write_workbook(target, study)
+            elif target.suffix.lower() == ".zip":
+                write_tables(target, study)
             elif target.suffix.lower() == ".csv":
                 write_text(target, csv_text(study, table))
             else:
@@ -297,16 +384,33 @@ class Writing:
         self.filing.attempt(write)
 
     def print_page(self) -> None:
-        """Print what is on the page."""
-        from PySide6.QtPrintSupport import QPrintDialog, QPrinter
+        """Show how the page would be printed, and print it from there. The report is printed at its own size."""
+        from oddbolt.desk.shell.printing import preview
 
         page = self.shown()
-        if page is None:
+        if page is not None:
+            title = f"{self.session.study.device.name}, {page.title}"
+            fit = self.report.file if page is self.report else None
+            self.printed = preview(self.window, title, page.print_on, fit, self.session.tell)
+
+    def print_sheet(self, name: str) -> None:
+        """Show how a sheet would be printed, at its own size, and print it from there."""
+        from oddbolt.desk.shell.printing import on_paper, preview, sheet_file
+
+        sheet = next(s for s in self.sheets() if s.name == name)
+        if why_not := sheet.why_not():
+            self.session.tell(why_not)
             return
-        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
-        printer.setDocName(f"{self.session.study.device.name}, {page.title}")
-        dialog = QPrintDialog(printer, self.window)
-        dialog.accepted.connect(lambda: page.print_on(printer))
-        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        dialog.setModal(True)
-        dialog.show()
+
+        def show() -> None:
+            file = sheet_file(sheet.write)
+            title = f"{self.session.study.device.name}, {name}"
+            self.printed = preview(self.window, title, on_paper(file), file, self.session.tell)
+
+        self.filing.attempt(show)
+
+    def _no_times(self) -> str:
+        study = self.session.study
+        if any(step.at_s is not None for step in study.steps.values()) or any(r.laps for r in study.runs.values()):
+            return ""
+        return "No step has a time yet: draft the study from timed captions, or time a run."

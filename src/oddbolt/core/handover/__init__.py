@@ -1,0 +1,1 @@
+"""Handing over: what documents and files for others say, as plain data."""
