@@ -601,6 +601,38 @@ def bench_components():
     row("progress of a map", timed(lambda: board_maps.progress(demo, "H3")))
 
 
+def bench_report():
+    """The documents of 60 steps and 40 photos: the three reports, the instructions, the workbook, the web folder."""
+    from attrs import evolve
+
+    from oddbolt.core.study import Photo
+
+    demo = tide_logger.study()
+    pictures = tide_logger.pictures()
+    steps = list(demo.steps)
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "a.oddbolt"
+        first = list(demo.photos.values())
+        more = {
+            f"H{900 + n}": evolve(first[n % len(first)], id=f"H{900 + n}", step=steps[(n * 7) % len(steps)])
+            for n in range(40 - len(first))
+        }
+        study = evolve(demo, photos={**demo.photos, **more})
+        assert all(isinstance(p, Photo) for p in study.photos.values())
+        Store.create(path, study, pictures).close()
+        for name in ("repairer", "designer", "judge"):
+            for ending in ("pdf", "html"):
+                out = Path(folder) / f"{name}.{ending}"
+                took = timed(lambda o=out, n=name: on_command("report", path, "--for", n, "-o", o, "--replace"), 3)
+                goal = "goal 3 s" if ending == "pdf" else ""
+                row(f"report for a {name}, {ending}", took, goal, f"{out.stat().st_size / 1e6:.2f} MB, goal 6 MB")
+        for words in (["instructions", "--target", "battery"], ["export"], ["web"]):
+            ending = {"instructions": ".pdf", "export": ".xlsx", "web": ""}[words[0]]
+            out = Path(folder) / f"{words[0]}{ending}"
+            took = timed(lambda o=out, w=words: on_command(w[0], path, *w[1:], "-o", o, "--replace"), 3)
+            row(f"{words[0]}{ending}", took, "", "" if out.is_dir() else f"{out.stat().st_size / 1e6:.2f} MB")
+
+
 def bench_tray():
     """Forty groups of screws laid out, with their look-alikes."""
     import numpy as np

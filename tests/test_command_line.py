@@ -182,6 +182,46 @@ def test_out_and_in_again(demo, tmp_path, capsys):
     assert (tmp_path / "r.html").stat().st_size > 500_000
 
 
+def test_everything_is_handed_over_without_a_window(demo, tmp_path, capsys):
+    for command in (
+        ["report", demo, "--for", "judge", "--sections", "short, verdict", "--schools", "counting", "-o", "r.html"],
+        ["instructions", demo, "--target", "battery", "-o", "i.md"],
+        ["captions", demo, "--run", "R1", "-o", "c.srt"],
+        ["photos-out", demo, "--longest", "200", "--others", "-o", "p.zip"],
+        ["web", demo, "--others", "-o", "web"],
+        ["export", demo, "-o", "t.zip"],
+        ["export", demo, "--others", "-o", "o.oddbolt"],
+    ):
+        status, _, err = run(capsys, *command[:-1], tmp_path / command[-1])
+        assert (status, "Traceback" in err) == (0, False)
+    told = (tmp_path / "r.html").read_text()
+    assert "<h3>Counting</h3>" in told
+    assert "<h3>Classes</h3>" not in told
+    assert "T4-000417" not in (tmp_path / "web" / "study.json").read_text()
+    assert (tmp_path / "c.srt").read_text().startswith("1\n00:00:00,000 --> ")
+    assert run(capsys, "check", tmp_path / "o.oddbolt")[0] == 0
+    assert json.loads(run(capsys, "schema", "study")[1])["title"] == "A teardown study"
+
+
+def test_a_spreadsheet_becomes_a_study_and_more_of_one(tmp_path, capsys):
+    parts, screws = tmp_path / "parts.csv", tmp_path / "screws.tsv"
+    parts.write_text("Component,Weight (g),Bin\nLid,12.5,A\nBase,heavy,B\n")
+    screws.write_text("Fastener\tQty\tDriver\tHolds\nLid screws\t4\tT5\tLid\n")
+    study = tmp_path / "a.oddbolt"
+    status, out, _ = run(capsys, "import", parts, "-o", study)
+    assert status == 0
+    assert "row 3, Weight (g): 'heavy' is not a mass" in out
+    assert "not taken: Bin" in out
+    assert "1 of 2 rows as parts entered." in out
+    before = study.read_bytes()
+    assert "would be entered" in run(capsys, "import", screws, "--into", study, "--preview")[1]
+    assert study.read_bytes() == before
+    assert run(capsys, "import", screws, "--into", study, "--match", "place=Qty, count=Qty")[0] == 0
+    assert "Lid screws" in run(capsys, "screws", study)[1]
+    assert run(capsys, "import", parts)[0] == 1
+    assert "no column" in run(capsys, "import", parts, "-o", tmp_path / "b.oddbolt", "--match", "name=Wish")[2]
+
+
 def test_contradicting_facts_are_named_and_the_status_says_so(demo, capsys):
     store, study = Store.open(demo)
     circle = change(study, "F16", state="seen")
@@ -207,7 +247,14 @@ def test_contradicting_facts_are_named_and_the_status_says_so(demo, capsys):
         (["reach", "missing.oddbolt"], "missing.oddbolt"),
         (["draft", "missing.srt"], "missing.srt cannot be read"),
         (["draft", "DEMO"], "not text|MB"),
-        (["export", "DEMO", "-o", "a.doc"], "none of .json, .csv and .xlsx"),
+        (["export", "DEMO", "-o", "a.doc"], "none of .json, .csv, .zip and .xlsx"),
+        (["export", "DEMO", "-o", "a.oddbolt"], "--others"),
+        (["report", "DEMO", "--for", "cook", "-o", "r.pdf"], "repairer, designer, judge"),
+        (["report", "DEMO", "--paper", "A5", "-o", "r.pdf"], "A4 and letter"),
+        (["instructions", "DEMO", "--target", "base shell", "-o", "i.pdf"], "no recorded step"),
+        (["captions", "DEMO", "-o", "c.vtt"], "draft the study from timed captions"),
+        (["captions", "DEMO", "--run", "R1", "--chapters", "-o", "c.srt"], "name the file .vtt"),
+        (["import", "missing.csv", "-o", "b.oddbolt"], "missing.csv"),
         (["report", "DEMO", "-o", "/no/such/folder/r.html"], "cannot be written"),
         (["import", "DEMO", "-o", "b.oddbolt"], "UTF-8|no JSON"),
         (["demo", "-o", "DEMO"], "already exists"),

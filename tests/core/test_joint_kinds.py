@@ -37,7 +37,7 @@ TRIED = """
 from oddbolt.core.reach import reach_of_all, route_to
 from oddbolt.core.study import Joint, Part, Step, Study, put_all
 from oddbolt.desk.inspector.fields import fields_of
-from oddbolt.files.report import html_report
+from oddbolt.files.report import report_html
 from oddbolt.files.store import Store
 from pathlib import Path
 
@@ -47,7 +47,7 @@ study = put_all(Study(), [Part("P1", "Lid"), joint, *steps])
 route = route_to(study, ("P1",))
 assert route.proved and route.seconds > 5, route
 assert reach_of_all(study)["P1"].steps.least == 1
-assert "1 hook tape, Lid" in html_report(study)
+assert "1 hook tape, Lid" in report_html(study)
 assert {"width_mm", "length_mm"} <= {f.name for f in fields_of(joint)}
 Store.create(Path("a.oddbolt"), study, []).close()
 again = Store.open(Path("a.oddbolt"))[1]

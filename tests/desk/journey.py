@@ -84,7 +84,8 @@ def sit(folder, study_path):
     report = folder / "report.html"
     press(window, Key.Key_E, Control)
     answer_dialog(report)
-    assert "Route to Battery" in report.read_text(encoding="utf-8")
+    until(report.exists)  # it is written beside the work
+    assert "Routes to the priority parts" in report.read_text(encoding="utf-8")
     assert "lift the fan out" in report.read_text(encoding="utf-8")
     to_front(window)
     press(window, Key.Key_Space, Control)

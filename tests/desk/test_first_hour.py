@@ -110,7 +110,7 @@ def test_ticking_a_check_moves_nothing_under_the_pointer(qtbot, window):
 
 
 def test_a_written_file_keeps_a_typed_ending_and_an_unknown_one_is_refused(window, tmp_path):
-    window.writing.write("report", tmp_path / "v1.2", "PDF (*.pdf)")
+    window.writing.write("kit list", tmp_path / "v1.2", "PDF (*.pdf)")
     assert (tmp_path / "v1.2.pdf").exists()
     window.writing.write("report", tmp_path / "r.docx")
     assert "use .html or .pdf" in window.notice.text.text()

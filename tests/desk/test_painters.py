@@ -7,6 +7,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPixmap
 
 from oddbolt.core.bench.kit import kit
+from oddbolt.core.fasteners import shapes
 from oddbolt.core.opening.edge import round_of
 from oddbolt.core.reach import reach_of_all, route_to
 from oddbolt.core.reference.tables import drives
@@ -112,7 +113,7 @@ def test_a_screw_is_drawn_as_long_as_it_is(length, head):
 
 def test_an_unknown_drive_is_drawn_as_a_question():
     assert screws.recess_path("", 10) is None
-    assert screws.size_of(Joint("J1", "screw"))[3] == screws.USUAL_LENGTH_MM
+    assert shapes.size_of(Joint("J1", "screw"))[3] == shapes.USUAL_LENGTH_MM
 
 
 # -- the ground -------------------------------------------------------------------------------------------

@@ -58,6 +58,10 @@ def test_a_device_is_judged_and_held_against_others(screen, tmp_path):
     assert "judged and compared" in sat(screen, "judging_journey.py", tmp_path)
 
 
+def test_a_study_is_handed_over_printed_and_as_a_workbook(screen, tmp_path):
+    assert "handed over" in sat(screen, "handing_over_journey.py", tmp_path, tmp_path / "over.oddbolt")
+
+
 def test_the_program_opens_on_the_demo_and_ends_when_it_is_told_to(screen, tmp_path):
     homes = {f"XDG_{name}_HOME": str(tmp_path) for name in ("CONFIG", "DATA", "STATE")}
     command = [sys.executable, "-m", "oddbolt", "desk", "--demo"]

@@ -155,15 +155,6 @@ def test_the_verdict_moves_when_a_joint_does_and_leads_to_its_cause(qtbot, windo
     assert verdict.views["bench mark"].headline.text() == "5.2 to 5.8, likely 5.8 of 10"
 
 
-def test_the_preview_shows_the_report(qtbot, window):
-    report = page(window, "Report")
-    report.finish()
-    qtbot.waitUntil(lambda: report.beside.text() == report.about)
-    assert "Route to Battery" in report.preview.toPlainText()
-    kinds = [name.split("-")[0] for name in report.preview.drawings]
-    assert (kinds.count("ribbon"), kinds.count("photo"), kinds.count("edge")) == (6, 12, 2)
-
-
 # -- margin and undo --------------------------------------------------------------------------------------
 
 
@@ -344,13 +335,15 @@ def test_a_narration_is_logged_as_one_edit(window, asked):
     assert window.session.study is before
 
 
-def test_reports_and_exports_are_written_or_answered(window, asked, tmp_path):
+def test_reports_and_exports_are_written_or_answered(qtbot, window, asked, tmp_path):
     asked.append(tmp_path / "r")
     window.writing.ask("report")
+    qtbot.waitUntil(lambda: (tmp_path / "r.html").exists(), timeout=60_000)
     assert "Long board screw" in (tmp_path / "r.html").read_text()
+    qtbot.waitUntil(lambda: page(window, "Report").writing is None, timeout=20_000)
     asked.append(tmp_path / "no" / "r.html")
     window.writing.ask("report")
-    assert "cannot be written" in window.notice.text.text()
+    qtbot.waitUntil(lambda: "cannot be written" in window.notice.text.text(), timeout=60_000)
     window.writing.export_to(tmp_path / "s.json")
     assert json.loads((tmp_path / "s.json").read_text())["device"]["maker"] == "Ondrel"
     window.writing.export_to(tmp_path / "bill", "Bill of materials, CSV (*.csv)")

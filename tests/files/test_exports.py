@@ -4,9 +4,7 @@ import csv
 import io
 import json
 import re
-from html.parser import HTMLParser
 
-import attrs
 import numpy as np
 import pypdfium2
 import pytest
@@ -18,14 +16,15 @@ from PIL import Image
 from oddbolt.core.components import bill_of_materials
 from oddbolt.core.errors import FileError
 from oddbolt.core.fasteners.tray import plan, tray
-from oddbolt.core.study import Callout, Device, Finding, Part, Photo, Step, Study, change
+from oddbolt.core.reassembly import ledger
+from oddbolt.core.study import Callout, Finding, Part, Photo, Step
 from oddbolt.core.study.model import KINDS
+from oddbolt.core.verdict import SCHEMES, counting
 from oddbolt.core.vision.find import find_mat
 from oddbolt.core.vision.mat import mat
 from oddbolt.demo import tide_logger
 from oddbolt.files.mat_sheet import write_mat
 from oddbolt.files.records import from_json, to_json
-from oddbolt.files.report import html_report, preview_report
 from oddbolt.files.tables import TABLES, csv_text, rows, safe
 from oddbolt.files.tray_sheet import tray_svg, write_tray
 
@@ -110,52 +109,17 @@ def test_numbers_stay_numbers():
 def test_tables_hold_a_row_for_each_thing(table):
     study = tide_logger.study()
     read = list(csv.reader(io.StringIO(csv_text(study, table))))
-    things = {"bill": bill_of_materials(study), "outlines": study.regions}.get(table) or getattr(study, table)
+    laps = [lap for run in study.runs.values() for lap in run.laps]
+    legs = [leg for count in counting(study) if count.route for leg in count.route.legs]
+    lines = [
+        j for scheme in SCHEMES.values() for j in (scheme, *scheme.judge(study).entries, *scheme.judge(study).asks)
+    ]
+    other = {"bill": bill_of_materials(study), "outlines": study.regions, "reach": study.parts, "routes": legs}
+    other |= {"runs": laps, "ledger": ledger(study).lines, "verdict": lines}
+    things = other.get(table) or getattr(study, table)
     assert len(read) == len(things) + 1
     assert all(len(row) == len(read[0]) for row in read)
     assert read == [[safe(c) for c in row] for row in rows(study, table)]
-
-
-class Tags(HTMLParser):
-    def __init__(self, text):
-        super().__init__()
-        self.tags, self.links = [], []
-        self.feed(text)
-
-    def handle_starttag(self, tag, attrs):
-        self.tags.append(tag)
-        self.links += [v for k, v in attrs if k in ("src", "href", "xlink:href", "action")]
-
-
-def test_markup_that_was_typed_is_shown_not_run():
-    html = html_report(evil_study(), lambda _: b"\xff\xd8\xff")
-    assert "script" not in Tags(html).tags
-    assert "&lt;script&gt;" in html
-    preview, drawings = preview_report(evil_study(), lambda _: b"\xff\xd8\xff")
-    assert "script" not in Tags(preview).tags
-    assert all("script" not in Tags(svg).tags for svg in drawings.values())
-
-
-def test_the_report_is_one_file_that_fetches_nothing():
-    study = tide_logger.study()
-    pictures = {p.sha256: data for p, data in zip(study.photos.values(), tide_logger.pictures(), strict=True)}
-    html = html_report(study, pictures.get, "2026-03-02")
-    page = Tags(html)
-    assert all(link.startswith("data:") for link in page.links)
-    assert page.tags.count("image") == len(study.photos)
-    assert not re.search(r"https?://(?!www\.w3\.org/)", html)
-    for words in ("Route to Battery", "Tide logger", "5.8", "unverified", "Long board screw", "2026-03-02"):
-        assert words in html
-
-
-def test_an_empty_study_has_a_report_too():
-    assert "Unnamed device" in html_report(Study())
-    assert "A &amp; B" in html_report(attrs.evolve(Study(), device=Device("A & B")))
-
-
-def test_the_report_follows_an_edit():
-    study = tide_logger.study()
-    assert "Cell glue strip" in html_report(change(study, "J20", name="Cell glue strip"))
 
 
 def test_the_mat_is_printed_in_exact_millimetres(tmp_path):

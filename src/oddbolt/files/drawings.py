@@ -84,5 +84,6 @@ def ribbon_svg(study: Study, route: Route) -> str:
     frame = f'<path d="M1 52 H{WIDE - 1}" stroke="{RULE}"/>'
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{WIDE}" height="{HIGH}" viewBox="0 0 {WIDE} {HIGH}"'
-        f' role="img" aria-label="Route as a ribbon of time" fill="{INK}">{"".join(bits)}{frame}</svg>'
+        f' role="img" fill="{INK}"><title>Route as a ribbon of time, {duration(route.seconds)}</title>'
+        f"{''.join(bits)}{frame}</svg>"
     )

@@ -25,9 +25,10 @@ def edge_svg(study: Study, found: Round, sheet: bool = True) -> str:
     out = [
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{across:g}mm" height="{high + EDGE + below:g}mm" '
         f'viewBox="{box}" font-family="Odd Bolt Text, B612, sans-serif" font-size="{TEXT}">'
+        f"<title>{escape(f'Edge of {found.plan.name}, with the order of its stretches')}</title>"
     ]
     points = " ".join(f"{x:.3f},{y:.3f}" for x, y in found.outline.points)
-    out.append(f'<polygon id="outline" points="{points}" fill="{MAT}" stroke="{INK}" stroke-width="0.3"/>')
+    out.append(f'<polygon class="outline" points="{points}" fill="{MAT}" stroke="{INK}" stroke-width="0.3"/>')
     for a in found.along.values():
         out += _stretch(a)
     for k in study.keepouts.values():

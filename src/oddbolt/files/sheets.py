@@ -102,7 +102,7 @@ def _sheet(name: str, grid: list[list[str]]) -> Sheet | None:
     at = next((n for n, count in enumerate(filled) if count >= min(2, most) and count > 0), None)
     if at is None:
         return None
-    wide = max(len(row) for row in grid[at:])
+    wide = max((n + 1 for row in grid[at:] for n, cell in enumerate(row) if cell), default=0)
     heads = tuple((grid[at] + [""] * wide)[:wide])
     rows = tuple(tuple((row + [""] * wide)[:wide]) for row in grid[at + 1 :] if any(row))
     return Sheet(name, heads, rows) if rows else None

@@ -14,6 +14,8 @@ from oddbolt.core.verdict.bench_mark import spotless
 
 #: so many lines of each
 MOST = 5
+#: in a larger study changes are not tried for a document: each solves every route anew
+MOST_STEPS = 120
 #: what it means that a rule of the bench mark takes nothing off, under no reading of the record
 GOOD = {
     "cover glued": "It opens without softening glue.",
@@ -75,7 +77,7 @@ def _sentence(about: str, reasons: tuple[str, ...]) -> str:
 def helpful(study: Study) -> tuple[Effect, ...]:
     """Every single change that brings a priority part nearer, the most first."""
     parts = priority_parts(study)
-    if not parts:
+    if not parts or len(study.steps) > MOST_STEPS:
         return ()
     effects = [effect for _, _, effect in sweep(study, parts) if not _only_the_cover(study, effect)]
     return tuple(sorted((e for e in effects if e.seconds > LEAST_S), key=lambda e: -e.seconds))

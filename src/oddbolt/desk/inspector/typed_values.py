@@ -68,7 +68,7 @@ def typed(study: Study, field: Field, text: str, named: Callable[[str, str], tup
             case "count":
                 return int(text) if text else None
             case "time":
-                return quantity(text, "time") if text else None if field.name in TOLD else 0.0
+                return quantity(text, "time") if text else None if field.name in (*TOLD, "at_s") else 0.0
             case "choice" if field.name == "tab":
                 return {"yes": True, "no": False}.get(text)
             case dimension if dimension in BASE_UNIT:

@@ -13,7 +13,7 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QProcess, QProcessEnvironment
-from PySide6.QtGui import QAction, QPainter
+from PySide6.QtGui import QAction, QHideEvent, QPainter
 from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QScrollArea
 
@@ -26,6 +26,8 @@ from oddbolt.files.report.choice import PAPERS, PRESETS, SECTIONS, Choice, choic
 
 #: what a line of the command's progress begins with
 PROGRESS = "progress "
+#: how long a window that closes waits for a report that is being written, ms
+CLOSING_MS = 30_000
 
 
 class Writer:
@@ -84,7 +86,6 @@ class ReportPage(Page):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self.folder = Path(tempfile.mkdtemp(prefix="oddbolt-report-"))
-        self.destroyed.connect(partial(shutil.rmtree, self.folder, ignore_errors=True))
         self.making: Writer | None = None
         self.writing: Writer | None = None
         self.file: PdfFile | None = None
@@ -148,6 +149,7 @@ class ReportPage(Page):
 
     def _arguments(self, path: Path, chosen: Choice) -> list[str]:
         """The command's arguments, after a snapshot of the study for it to read. Raises FileError."""
+        self.folder.mkdir(mode=0o700, exist_ok=True)
         copy = self.folder / f"{path.stem}.oddbolt"
         self.session.snapshot(copy)
         said = ["--said"] if chosen.said else []
@@ -211,6 +213,27 @@ class ReportPage(Page):
         self.making = self.writing = None
         self.stop.hide()
         self.beside.setText("stopped; nothing was written")
+
+    def close_down(self) -> None:
+        """The window closes: what is being written is waited for, the preview is not."""
+        self._leave()
+        if self.writing is not None:
+            self.writing.wait(CLOSING_MS)
+            if self.writing is not None:
+                self.writing.stop()
+                self.writing = None
+        shutil.rmtree(self.folder, ignore_errors=True)
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        self._leave()
+
+    def _leave(self) -> None:
+        """Nobody looks at the preview: it is not laid out any further."""
+        if self.making is not None:
+            self.making.stop()
+            self.making, self._shown = None, None
+            self.stop.setVisible(self.writing is not None)
 
     def finish(self, milliseconds: int = 60_000) -> None:
         """Wait for what is being laid out or written. For scripts and tests."""

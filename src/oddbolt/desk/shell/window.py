@@ -475,6 +475,7 @@ class Window(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         self.timers.end_all()
+        self.page(ReportPage).close_down()
         self.bench.speech.finish()
         if self._scans is not None:
             self._scans.stop()

@@ -35,10 +35,9 @@ def report_html(
     notes = Notes()
     job = Job(study, chosen, picture, notes)
     made = {}
-    for n, section in enumerate(SECTIONS):
-        if section in chosen.sections:
-            progress(SECTIONS[section].lower(), 0.5 * n / len(SECTIONS))
-            made[section] = content.MAKERS[section](job)
+    for n, section in enumerate(chosen.sections):
+        progress(SECTIONS[section].lower(), 0.5 * n / len(chosen.sections))
+        made[section] = content.MAKERS[section](job)
     device = study.device
     title = " ".join(filter(None, (device.maker, device.model, device.name)))
     return _template().render(

@@ -31,8 +31,8 @@ PAPERS = ("A4", "letter")
 
 @frozen
 class Choice:
-    """The ``sections`` that are printed where there is anything in them, the ``schools`` of the verdict, the paper, and
-    whether the sentences are printed as they were said."""
+    """The ``sections`` in their order, printed where there is anything in them, the ``schools`` of the verdict, the
+    paper, and whether the sentences are printed as they were said."""
 
     sections: tuple[str, ...] = tuple(SECTIONS)
     schools: tuple[str, ...] = tuple(SCHEMES)
@@ -68,7 +68,8 @@ def choice(
     on = names.get((paper or own.paper).casefold())
     if on is None:
         raise FileError(f"{paper!r} is no paper that a report is laid out for; there are {' and '.join(PAPERS)}.")
-    return Choice(tuple(s for s in SECTIONS if s in chosen), asked, on, said)
+    order = own.sections if set(chosen) == set(own.sections) else SECTIONS
+    return Choice(tuple(s for s in order if s in chosen), asked, on, said)
 
 
 def _listed(typed: str, known: Mapping[str, object], what: str) -> tuple[str, ...]:
