@@ -75,6 +75,8 @@ def main():
                 window.session.show_device()
             window.reach.choose(("P29",))
             window.take_apart.say.edit.setPlainText(SENTENCE if name == "say-line" else "")
+            if name == "report":
+                next(p for p in window.pages if p.title == title).presets.button(1).click()
             settle(app, window)
             QTest.qWait(2500 if name == "parts" else 0)  # pictures of parts come from beside the work
             window.grab().save(str(FOLDER / f"{name}.png"))
@@ -141,7 +143,8 @@ def main():
         window.filing.open_path(path)
         shelf = next(a for a in window.asides if a.title == "Shelf")
         for name, make in SHELF.items():
-            Store.create(Path(folder) / "shelf" / f"{name}.oddbolt", make()).close()
+            pictures = tide_logger.pictures() if name == "tide logger" else []
+            Store.create(Path(folder) / "shelf" / f"{name}.oddbolt", make(), pictures).close()
         shelf.wanted.emit()
         shelf.open_folder(Path(folder) / "shelf")
         while len(shelf.found) < len(SHELF):
@@ -150,6 +153,9 @@ def main():
         shelf.table.setFocus()
         for _ in range(2):
             QTest.keyClick(shelf.table, Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier)
+        shelf.table.selectAll()
+        shelf.views.button(1).click()
+        shelf.depths.choose("battery")
         settle(app, window)
         window.grab().save(str(FOLDER / "shelf.png"))
         print(FOLDER / "shelf.png")

@@ -82,6 +82,7 @@ class ReportPage(Page):
     """The preview; for whom, which sections, which paper; writing and printing."""
 
     title, about = "Report", "as it is written, page by page"
+    wide = True
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)

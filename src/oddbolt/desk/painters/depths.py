@@ -130,7 +130,7 @@ class Depths(Painted):
         x = self._x(n)
         painter.setFont(theme.text(10, bold=True))
         painter.setPen(theme.colour("ink"))
-        room = QRectF(x - 4, 4, self._wide * 1.42, 34)
+        room = QRectF(x - 4, 4, min(self._wide * 1.42, self.width() - x), 34)
         painter.drawText(room, Qt.AlignmentFlag.AlignBottom | Qt.TextFlag.TextWordWrap, name)
         before, deepest = 0.0, max((layer.seconds[0] for layer in layers), default=0.0)
         for k, layer in enumerate(layers):

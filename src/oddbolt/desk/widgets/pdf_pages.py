@@ -13,10 +13,10 @@ from oddbolt.core.errors import FileError
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.spoken import Painted
 
-GAP, EDGE, WIDEST = 14, 10, 860
+GAP, EDGE, WIDEST, LEAST = 14, 10, 760, 430
 POINT_MM = 25.4 / 72
 #: pages kept as pictures, and letters of a page that are told
-KEPT, TOLD = 6, 400
+KEPT, TOLD = 9, 400
 
 
 class PdfFile:
@@ -48,7 +48,7 @@ class PdfFile:
 
 
 class PdfPages(Painted):
-    """The pages one below the other, as wide as there is room; each is drawn when it comes into sight."""
+    """The pages in rows, as many beside each other as can be read; each is drawn when it comes into sight."""
 
     def __init__(self, name: str) -> None:
         super().__init__()
@@ -72,17 +72,27 @@ class PdfPages(Painted):
         name = f"page {n + 1} of {len(self.file)}"
         return name, f"{name}: {self.file.text(n)}"
 
+    def _across(self) -> int:
+        """How many pages stand beside each other."""
+        return max(1, min(3, (self.width() - EDGE) // (LEAST + GAP)))
+
     def _wide(self) -> int:
-        return max(200, min(WIDEST, self.width() - 2 * EDGE))
+        across = self._across()
+        return max(200, min(WIDEST, (self.width() - 2 * EDGE - (across - 1) * GAP) // across))
 
     def _high(self, n: int) -> int:
         assert self.file is not None
         size = self.file.sizes[n]
         return round(self._wide() * size.height() / size.width())
 
+    def _row_high(self, row: int) -> int:
+        assert self.file is not None
+        across = self._across()
+        return max(self._high(n) for n in range(row * across, min(len(self.file), (row + 1) * across))) + GAP
+
     def _place(self) -> None:
-        high = sum(self._high(n) + GAP for n in range(len(self.file))) if self.file else 100
-        self.setMinimumHeight(high + EDGE)
+        rows = -(-len(self.file) // self._across()) if self.file else 0
+        self.setMinimumHeight(sum(self._row_high(row) for row in range(rows)) + 2 * EDGE if rows else 100)
 
     def sizeHint(self) -> QSize:
         return QSize(WIDEST + 2 * EDGE, self.minimumHeight())
@@ -91,8 +101,11 @@ class PdfPages(Painted):
         self._place()
 
     def item_box(self, id: int) -> QRect:
-        top = EDGE + sum(self._high(n) + GAP for n in range(id))
-        return QRect((self.width() - self._wide()) // 2, top, self._wide(), self._high(id))
+        across, wide = self._across(), self._wide()
+        row, column = divmod(id, across)
+        left = (self.width() - across * wide - (across - 1) * GAP) // 2
+        top = EDGE + sum(self._row_high(r) for r in range(row))
+        return QRect(left + column * (wide + GAP), top, wide, self._high(id))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         if self.file is None:

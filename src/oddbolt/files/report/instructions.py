@@ -77,8 +77,10 @@ def told_of(study: Study, job: RepairJob, picture: Picture = lambda _: None) -> 
         "defer": DEFER,
         "time": f"Half of such jobs take under {duration(job.p50_s)}, nine in ten under {duration(job.p90_s)}.",
         "able": f"For {able}.",
-        "orders": [{"what": n.what, "said": n.said, "basis": n.basis} for n in job.orders],
-        "ready": [{"what": n.what, "said": n.said} for n in job.ready],
+        "need": [
+            *({"new": True, "what": n.what, "said": n.said, "basis": n.basis} for n in job.orders),
+            *({"new": False, "what": n.what, "said": n.said, "basis": ""} for n in job.ready),
+        ],
         "not_again": [study.name(r) for r in job.not_again],
         "open": [f"Not proved: {study.name(s)} is unsure: {d}" for s in job.route.steps if (d := study.steps[s].doubt)],
         "out": _out(study, job, picture),
@@ -149,8 +151,7 @@ def _lines(told: dict[str, Any], folder: str) -> list[str]:
     """The instructions as Markdown, line by line."""
     out = [f"# {_md(told['title'])}", "", f"{_md(told['device'])}. {_md(told['defer'])}", ""]
     out += [f"{told['time']} {_md(told['able'])}", "", "## You need", ""]
-    out += [f"- [ ] new: {_md(n['what'])} {_md(n['said'])}".rstrip() for n in told["orders"]]
-    out += [f"- [ ] {_md(n['what'])} {_md(n['said'])}".rstrip() for n in told["ready"]]
+    out += [f"- [ ] {'new: ' * n['new']}{_md(n['what'])} {_md(n['said'])}".rstrip() for n in told["need"]]
     out += ["", f"Not to be used again: {_md(', '.join(told['not_again']))}."] if told["not_again"] else []
     out += [f"\n**{_md(line)}.**" for line in told["open"]]
     out += ["", "## Out", ""]
