@@ -797,3 +797,19 @@ def test_a_repair_job_on_one_sheet_a_screw_left_over_and_the_case_closed(demo, t
     assert "Closed by somebody" in out
     assert "8 of Lid screws" in run(capsys, "ledger", copy)[1]
     assert run(capsys, "ledger", copy, "--mass", "3 furlongs")[0] == 1
+
+
+def test_a_page_is_written_as_a_picture_without_a_window(demo, tmp_path):
+    """In a process of its own: the window needs a platform of its own."""
+    for name, page in (("a.svg", "fasteners"), ("a.png", "Verdict")):
+        command = [sys.executable, "-m", "oddbolt", "view", str(demo), "--page", page, "-o", str(tmp_path / name)]
+        done = subprocess.run(command, capture_output=True, text=True, timeout=300, check=False)
+        assert done.returncode == 0, done.stderr
+    drawn = (tmp_path / "a.svg").read_text(encoding="utf-8")
+    assert "Long board screw" in drawn.replace("&#160;", " ")
+    with Image.open(tmp_path / "a.png") as picture:
+        assert picture.size[0] > 1500  # two dots for each point
+    command = [sys.executable, "-m", "oddbolt", "view", str(demo), "--page", "Soup", "-o", str(tmp_path / "b.svg")]
+    done = subprocess.run(command, capture_output=True, text=True, timeout=300, check=False)
+    assert (done.returncode, "there are Prepare" in done.stderr) == (1, True)
+    assert sorted(p.name for p in tmp_path.iterdir() if p.name.startswith("b")) == []

@@ -11,19 +11,28 @@ import pytest
 from builders import random_study, study_of
 from hypothesis import given
 from hypothesis import strategies as st
+from paper import sound_html, sound_pdf
 from PIL import Image
 
+from oddbolt.core.bench.kit import kit
 from oddbolt.core.components import bill_of_materials
 from oddbolt.core.errors import FileError
 from oddbolt.core.fasteners.tray import plan, tray
-from oddbolt.core.reassembly import ledger
+from oddbolt.core.reach import route_to
+from oddbolt.core.reassembly import ledger, repair_job
+from oddbolt.core.safety import contents, preflight
 from oddbolt.core.study import Callout, Finding, Part, Photo, Step
 from oddbolt.core.study.model import KINDS
 from oddbolt.core.verdict import SCHEMES, counting
 from oddbolt.core.vision.find import find_mat
 from oddbolt.core.vision.mat import mat
 from oddbolt.demo import tide_logger
+from oddbolt.files.bench_card import write_card
+from oddbolt.files.contact_sheet import contact_sheet
+from oddbolt.files.job_card import write_job
+from oddbolt.files.kit_sheet import kit_html
 from oddbolt.files.mat_sheet import write_mat
+from oddbolt.files.pdf import write_page
 from oddbolt.files.records import from_json, to_json
 from oddbolt.files.tables import TABLES, csv_text, rows, safe
 from oddbolt.files.tray_sheet import tray_svg, write_tray
@@ -152,3 +161,21 @@ def test_a_tray_plan_is_drawn_at_true_scale(tmp_path):
     assert page.get_size()[0] * 25.4 / 72 == pytest.approx(196, abs=0.1)
     with pytest.raises(FileError, match="neither"):
         write_tray(tmp_path / "tray.txt", study, found)
+
+
+def test_every_other_page_that_is_written_is_sound(tmp_path):
+    """Kit list, bench card, job card, contact sheet: language, heads, policy, no parse error; as PDF tagged."""
+    study = tide_logger.study()
+    pictures = {p.sha256: data for p, data in zip(study.photos.values(), tide_logger.pictures(), strict=True)}
+    battery = next(p.id for p in study.parts.values() if p.name == "Battery")
+    route = route_to(study, [battery])
+    kit_page = kit_html(study, "battery", kit(study, contents(study)), preflight(study))
+    for ending in ("html", "pdf"):
+        write_card(tmp_path / f"card.{ending}", study, route)
+        write_job(tmp_path / f"job.{ending}", study, repair_job(study, [battery]))
+        write_page(tmp_path / f"kit.{ending}", kit_page)
+        write_page(tmp_path / f"photos.{ending}", contact_sheet(study, pictures.get))
+    for path in tmp_path.glob("*.html"):
+        sound_html(path.read_text(encoding="utf-8"))
+    for path in tmp_path.glob("*.pdf"):
+        assert sound_pdf(path)

@@ -125,6 +125,19 @@ def photos_out(options: argparse.Namespace) -> int:
     return 0
 
 
+def view(options: argparse.Namespace) -> int:
+    from oddbolt.commands.libraries import check_libraries
+
+    check_libraries()
+    from oddbolt.desk.shell.view_file import write_view
+
+    wide, _, high = options.size.lower().partition("x")
+    if not (wide.isdecimal() and high.isdecimal()):
+        raise FileError(f"{options.size!r} is no size; one looks like 1280x800.")
+    write_view(options.output, options.study, options.page, options.about, (int(wide), int(high)))
+    return 0
+
+
 def web(options: argparse.Namespace) -> int:
     from oddbolt.files.store import Store
     from oddbolt.files.web_folder import write_web

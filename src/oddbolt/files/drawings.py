@@ -50,8 +50,8 @@ def photo_svg(study: Study, photo: Photo, data: bytes, side: int = PRINTED_PX) -
         )
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="{w:.0f}"'
-        f' height="{h:.0f}" role="img" aria-label="{escape(photo.caption)}" viewBox="0 0 {w:.0f} {h:.0f}">'
-        f"{picture}{''.join(marks)}</svg>"
+        f' height="{h:.0f}" role="img" viewBox="0 0 {w:.0f} {h:.0f}">'
+        f"<title>{escape(photo.caption or 'Photo of a step')}</title>{picture}{''.join(marks)}</svg>"
     )
 
 

@@ -116,7 +116,7 @@ def write_drawing(path: Path, svg: str, title: str) -> None:
         size = " ".join(svg.split(f'{side}="', 1)[1].split('"', 1)[0] for side in ("width", "height"))
         style = f"@page {{ size: {size}; margin: 0 }} body {{ margin: 0 }} svg {{ display: block }}"
         head = f"<head><title>{escape(title)}</title><style>{style}</style></head>"
-        write_pdf(path, f"<html>{head}<body>{svg}</body></html>")
+        write_pdf(path, f'<html lang="en">{head}<body>{svg}</body></html>')
     else:
         raise FileError(f"{path.name} ends in neither .svg nor .pdf.")
 

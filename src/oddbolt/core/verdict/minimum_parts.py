@@ -11,13 +11,12 @@ from oddbolt.core.verdict.scheme import Ask, Entry, Judgement, Scheme
 
 SOURCE = "three questions of design for assembly (Boothroyd, Dewhurst), from memory"
 ANSWERS = {
-    "": "nobody answered; the field “must be its own” of the part takes the answer",
     "moves": "it moves against all others",
     "material": "it must be of another material",
     "separate": "others could not go in or come out",
     "no": "it could be one with another",
 }
-SHORT = {"": "?", "no": "no"}
+UNANSWERED = "nobody answered; the field “must be its own” of a part takes the answer"
 QUESTION = "Must {} be a part of its own: does it move, must it be of another material, or separate for others?"
 
 
@@ -38,16 +37,19 @@ def judge(study: Study) -> Judgement:
     least = sum(part.must_be != "no" for part in answered)
     most = least + len(parts) - len(answered)
     open_ = [part for part in parts if not part.must_be]
-    entries = tuple(
-        Entry(part.name, (SHORT.get(part.must_be, "yes"), ANSWERS[part.must_be]), (), (part.id,))
-        for part in (*answered, *open_)
-    )
-    asks = tuple(Ask(QUESTION.format(part.name), part.id, 1.0) for part in open_)
+    entries = [
+        Entry(part.name, ("no" if part.must_be == "no" else "yes", ANSWERS[part.must_be]), (), (part.id,))
+        for part in answered
+    ]
+    if open_:
+        others = "others" if answered else "parts"
+        entries.append(Entry(f"{len(open_)} {others}", ("?", UNANSWERED), (), (open_[0].id,)))
+    asks = tuple(Ask(QUESTION.format(part.name), part.id, 1.0) for part in open_) if answered else ()
     data = {"parts": len(parts), "least": least, "most": most, "answered": len(answered)}
     span = f"{least}" if least == most else f"{least} to {most}"
-    headline = f"{span} of {len(parts)} parts must be parts of their own" if parts else ""
+    headline = f"{span} of {len(parts)} parts must be parts of their own" if answered else ""
     missing = () if parts else ("There are no parts yet.",)
-    return Judgement(headline, SOURCE, False, ("part", "its own", "because"), entries, missing, data, None, asks)
+    return Judgement(headline, SOURCE, False, ("part", "its own", "because"), tuple(entries), missing, data, None, asks)
 
 
 SCHEME = Scheme(

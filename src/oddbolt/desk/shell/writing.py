@@ -175,6 +175,7 @@ class Writing:
                 lambda: "" if self.session.study.photos else "There are no photos yet.",
                 "without what the camera wrote into them about place and owner",
             ),
+            Sheet("view", "This &view as a picture …", "", "view", (".svg", ".png"), self._view, none),
             Sheet("web folder", "&Web folder …", "", "web", ("",), self._web, none, "begin with its index.html"),
             Sheet(
                 "study for others",
@@ -268,6 +269,13 @@ class Writing:
         from oddbolt.files.photo_archive import write_photos
 
         write_photos(path, self.session.study, self.session.picture)
+
+    def _view(self, path: Path) -> None:
+        from oddbolt.desk.shell.view_file import write_page_picture
+
+        page = self.shown()
+        if page is not None:
+            write_page_picture(path, page)
 
     def _web(self, path: Path) -> None:
         from oddbolt.files.web_folder import write_web
