@@ -18,6 +18,8 @@ from oddbolt.core.study import Study
 from oddbolt.files.text import write_text
 
 RULES = {1: "holds", 2: "lies over", 3: "softens", 4: "power"}
+#: what a reader of the graph must know
+LOOPS = "Where any one of several steps will do, edges meet in an or node; through these the graph may hold circles."
 SPACE = "http://graphml.graphdrawing.org/xmlns"
 FIELDS = (
     ("sort", "node", "string"),
@@ -84,6 +86,7 @@ def _graphml(nodes: list[Node], edges: list[Edge]) -> str:
     root = Element("graphml", xmlns=SPACE)
     for name, of, kind in FIELDS:
         SubElement(root, "key", {"id": name, "for": of, "attr.name": name, "attr.type": kind})
+    SubElement(root, "desc").text = LOOPS
     whole = SubElement(root, "graph", id="needs", edgedefault="directed")
 
     def data(parent: Element, **values: object) -> None:
@@ -103,7 +106,7 @@ def _dot(nodes: list[Node], edges: list[Edge]) -> str:
     def quoted(text: str) -> str:
         return '"' + text.replace("\\", "\\\\").replace('"', '\\"') + '"'
 
-    out = ["digraph needs {", "  rankdir=LR;"]
+    out = [f"// {LOOPS}", "digraph needs {", "  rankdir=LR;"]
     out += [
         f"  {quoted(n.id)} [label={quoted(n.label)}, shape={'box' if n.sort == 'step' else 'diamond'}];" for n in nodes
     ]

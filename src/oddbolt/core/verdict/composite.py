@@ -30,6 +30,9 @@ from oddbolt.core.verdict.scheme_file import (
     Spec,
 )
 
+#: what a line rests on where the scheme itself has no sure figure
+UNSURE_FIGURE = "the scheme's figure is unsure"
+
 
 @frozen
 class Line:
@@ -234,7 +237,7 @@ def _device_line(study: Study, spec: Spec, criterion: Criterion) -> Line:
         low, high = _span(spec, criterion.points.get(str(value), UNSURE))
     else:
         low, high = _points_of(spec, criterion, float(value))
-    basis = "recorded" if low == high else "the scheme's figure is unsure"
+    basis = "recorded" if low == high else UNSURE_FIGURE
     said = value if isinstance(value, str) else f"{value:g}"
     return Line(criterion.id, "", 1.0, Range3(low, (low + high) / 2, high), str(said), "", basis)
 
@@ -259,7 +262,9 @@ def _asks(spec: Spec, lines: Sequence[Line], shares: Mapping[str, float]) -> tup
         thing = line.cause or line.part
         key = ("", "", line.role) if line.role else (thing, line.criterion, "" if thing else line.reason)
         by[key] = by.get(key, 0.0) + width
-        words[key] = f"Which part is the {line.role}?" if line.role else f"{about[line.criterion]}: {line.reason}"
+        unsure = f", {UNSURE_FIGURE}" if line.basis == UNSURE_FIGURE else ""
+        told = f"{about[line.criterion]}: {line.reason}{unsure}"
+        words[key] = f"Which part is the {line.role}?" if line.role else told
         roles[key] = line.role
     ranked = sorted(by, key=lambda key: -by[key])
     return tuple(Ask(words[key], key[0], round(by[key], 4), roles[key]) for key in ranked)

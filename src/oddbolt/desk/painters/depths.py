@@ -15,7 +15,7 @@ from oddbolt.core.verdict.summary import Layer
 from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.spoken import ARROWS, Painted
 
-TOP, FOOT, SIDE, WIDEST, NARROWEST, LINE, HIGH = 46, 12, 58, 132, 78, 14, 300
+TOP, FOOT, SIDE, WIDEST, NARROWEST, LINE, HIGH = 60, 12, 58, 132, 78, 14, 300
 #: steps between marks of the scale, s; the first that gives few enough
 TICKS = (10, 30, 60, 120, 300, 600, 1800, 3600, 7200, 18000)
 
@@ -130,7 +130,7 @@ class Depths(Painted):
         x = self._x(n)
         painter.setFont(theme.text(10, bold=True))
         painter.setPen(theme.colour("ink"))
-        room = QRectF(x - 4, 4, min(self._wide * 1.42, self.width() - x), 34)
+        room = QRectF(x - 4, 4, min(self._wide * 1.42, self.width() - x), 48)
         painter.drawText(room, Qt.AlignmentFlag.AlignBottom | Qt.TextFlag.TextWordWrap, name)
         before, deepest = 0.0, max((layer.seconds[0] for layer in layers), default=0.0)
         for k, layer in enumerate(layers):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import pypdfium2 as pdfium
-from PySide6.QtCore import QRect, QRectF, QSize, QSizeF, Qt
+from PySide6.QtCore import QRect, QSize, QSizeF, Qt
 from PySide6.QtGui import QImage, QKeyEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QScrollArea
 
@@ -114,7 +114,7 @@ class PdfPages(Painted):
         for n in range(len(self.file)):
             box = self.item_box(n)
             if box.intersects(event.rect()):
-                painter.drawImage(QRectF(box), self._image(n))
+                painter.drawImage(box.topLeft(), self._image(n))  # as it is: scaled, it would lose rows
                 painter.setPen(QPen(theme.colour("rule"), 1))
                 painter.drawRect(box)
 
@@ -125,7 +125,9 @@ class PdfPages(Painted):
         if key not in self._images:
             if len(self._images) >= KEPT:
                 self._images.pop(next(iter(self._images)))
-            self._images[key] = self.file.image(n, self._wide() * ratio / self.file.sizes[n].width())
+            image = self.file.image(n, self._wide() * ratio / self.file.sizes[n].width())
+            image.setDevicePixelRatio(ratio)
+            self._images[key] = image
         return self._images[key]
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

@@ -37,6 +37,7 @@ from oddbolt.files.depth_drawing import depth_svg
 from oddbolt.files.drawings import ribbon_svg
 from oddbolt.files.edge_drawing import edge_svg
 from oddbolt.files.kit_sheet import TITLES
+from oddbolt.files.laid_out_drawing import laid_out_svg
 from oddbolt.files.pictures import small
 from oddbolt.files.report.choice import Choice
 from oddbolt.files.true_scale import screw_svg, words_of
@@ -312,7 +313,7 @@ def _joint(study: Study, j: Joint) -> dict[str, Any]:
 
 
 def parts(job: Job) -> dict[str, Any] | None:
-    """The bill of materials, with what each part takes."""
+    """The device laid out, and the bill of materials with what each part takes."""
     study = job.study
     if not study.parts:
         return None
@@ -336,7 +337,7 @@ def parts(job: Job) -> dict[str, Any] | None:
                 "screws": line.screws,
             }
         )
-    return {"rows": rows}
+    return {"rows": rows, "drawing": Markup(laid_out_svg(study))}
 
 
 def kit_section(job: Job) -> dict[str, Any] | None:
