@@ -1,6 +1,7 @@
 """The report and the repair instructions: sound HTML and tagged PDF, what each reader gets, true scale on paper."""
 
 import re
+from io import BytesIO
 
 import attrs
 import numpy as np
@@ -11,6 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from markdown_it import MarkdownIt
 from paper import sound_html, sound_pdf
+from PIL import Image
 
 from oddbolt.core.errors import FileError
 from oddbolt.core.handover.in_short import in_short
@@ -21,6 +23,8 @@ from oddbolt.core.verdict import SCHEMES, counting
 from oddbolt.demo import put_back, tide_logger
 from oddbolt.files.report import PRESETS, SECTIONS, choice, report_html, write_report
 from oddbolt.files.report.instructions import write_instructions
+from oddbolt.files.report.light_copy import light_copy
+from oddbolt.files.store import Store
 from oddbolt.files.true_scale import screw_svg
 
 EVIL = "\"><script>alert(1)</script>'</style>\\"
@@ -235,3 +239,31 @@ def test_markup_in_names_stays_words_in_markdown(tmp_path):
     assert "<b>" not in made
     with pytest.raises(FileError, match="none of"):
         write_instructions(tmp_path / "a.doc", study, repair_job(study, ["P1"]))
+
+
+def test_a_light_copy_is_the_same_study_with_photos_for_paper(logger, tmp_path):
+    study, picture = logger
+    large = BytesIO()
+    noise = np.random.default_rng(3).integers(0, 255, (1500, 2400, 3), dtype=np.uint8)
+    exif = Image.Exif()
+    exif[0x0112] = 6
+    Image.fromarray(noise).save(large, "JPEG", quality=90, exif=exif)
+    first = next(iter(study.photos.values()))
+    asked = []
+
+    def held(digest):
+        asked.append(digest)
+        return large.getvalue() if digest == first.sha256 else picture(digest)
+
+    for _ in range(2):
+        light_copy(tmp_path / "a.oddbolt", study, held, tmp_path / "kept")
+    assert asked.count(first.sha256) == 1, "what was made small is kept"
+    store, again = Store.open(tmp_path / "a.oddbolt", read_only=True)
+    with store:
+        assert Image.open(BytesIO(store.picture(again.photos[first.id].sha256))).size == (1000, 1600)
+        assert all(store.picture(photo.sha256) for photo in again.photos.values())
+    assert again.steps == study.steps
+    assert {p.id: p.caption for p in again.photos.values()} == {p.id: p.caption for p in study.photos.values()}
+    with pytest.raises(FileError, match="stopped"):
+        light_copy(tmp_path / "b.oddbolt", study, held, tmp_path / "kept", lambda: True)
+    assert not (tmp_path / "b.oddbolt").exists()

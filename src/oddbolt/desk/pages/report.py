@@ -12,17 +12,19 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QProcess, QProcessEnvironment
+from PySide6.QtCore import QCoreApplication, QProcess, QProcessEnvironment
 from PySide6.QtGui import QAction, QHideEvent, QPainter
 from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QScrollArea
 
-from oddbolt.core.errors import FileError
+from oddbolt.core.errors import FileError, OddBoltError
 from oddbolt.core.study import Study
 from oddbolt.desk.pages.page import Desk, Page
+from oddbolt.desk.state.background import Background
 from oddbolt.desk.widgets.pdf_pages import PdfFile, PdfPages
 from oddbolt.desk.widgets.printed import print_pdf
 from oddbolt.files.report.choice import PAPERS, PRESETS, SECTIONS, Choice, choice
+from oddbolt.files.report.light_copy import light_copy
 
 #: what a line of the command's progress begins with
 PROGRESS = "progress "
@@ -31,13 +33,19 @@ CLOSING_MS = 30_000
 
 
 class Writer:
-    """One report being written beside the window. ``told`` hears progress, ``done`` how it ended: "" or what is
-    wrong."""
+    """One report being written beside the window: ``gather`` makes a study file for the command to read, on a thread,
+    then the command runs. ``told`` hears progress, ``done`` how it ended: "" or what is wrong."""
 
     def __init__(
-        self, page: Page, arguments: list[str], told: Callable[[str], None], done: Callable[[str], None]
+        self,
+        page: Page,
+        gather: Callable[[], object],
+        arguments: list[str],
+        told: Callable[[str], None],
+        done: Callable[[str], None],
     ) -> None:
-        self.told, self.done, self.said = told, done, ""
+        self.told, self.done, self.said, self.stopped = told, done, "", False
+        self.arguments = arguments
         self.process = QProcess(page)
         environment = QProcessEnvironment.systemEnvironment()
         environment.insert("PYTHONUNBUFFERED", "1")
@@ -45,7 +53,16 @@ class Writer:
         self.process.readyReadStandardError.connect(self._read)
         self.process.finished.connect(self._finished)
         self.process.errorOccurred.connect(self._failed)
-        self.process.start(sys.executable, ["-m", "oddbolt", "report", *arguments, "--progress", "--replace"])
+        self.work = Background(page)
+        self.work.start(partial(_tried, gather), self._gathered)
+
+    def _gathered(self, wrong: str) -> None:
+        if self.stopped:
+            return
+        if wrong:
+            self._end(wrong)
+            return
+        self.process.start(sys.executable, ["-m", "oddbolt", "report", *self.arguments, "--progress", "--replace"])
 
     def _read(self) -> None:
         text = bytes(self.process.readAllStandardError().data()).decode("utf-8", "replace")
@@ -69,13 +86,27 @@ class Writer:
 
     def stop(self) -> None:
         """Stop it; nothing half-written stays."""
-        self.done = lambda _: None
-        self.process.kill()
-        self.process.waitForFinished(2000)
+        self.stopped, self.done = True, lambda _: None
+        self.work.finish(2000)
+        if self.process.state() != QProcess.ProcessState.NotRunning:
+            self.process.kill()
+            self.process.waitForFinished(2000)
 
     def wait(self, milliseconds: int) -> None:
-        """Wait for its end. For scripts and tests."""
-        self.process.waitForFinished(milliseconds)
+        """Wait for its end."""
+        self.work.finish(milliseconds)
+        QCoreApplication.processEvents()  # the command starts now
+        if self.process.state() != QProcess.ProcessState.NotRunning:
+            self.process.waitForFinished(milliseconds)
+
+
+def _tried(gather: Callable[[], object]) -> str:
+    """What is wrong with gathering, "" for nothing."""
+    try:
+        gather()
+    except (OddBoltError, OSError) as error:
+        return str(error)
+    return ""
 
 
 class ReportPage(Page):
@@ -148,16 +179,21 @@ class ReportPage(Page):
             action.blockSignals(False)
         self.refresh()
 
-    def _arguments(self, path: Path, chosen: Choice) -> list[str]:
-        """The command's arguments, after a snapshot of the study for it to read. Raises FileError."""
-        self.folder.mkdir(mode=0o700, exist_ok=True)
-        copy = self.folder / f"{path.stem}.oddbolt"
-        self.session.snapshot(copy)
+    def _writer(self, path: Path, chosen: Choice, done: Callable[[str], None]) -> Writer:
+        """What writes this choice to a file, from a copy of the study as it is now."""
+        copy = self.folder / ("preview.oddbolt" if path.parent == self.folder else "written.oddbolt")
+        study, picture, holder = self.session.study, self.session.picture, list[Writer]()
+        gather = partial(
+            light_copy, copy, study, picture, self.folder / "photos", lambda: bool(holder) and holder[0].stopped
+        )
         said = ["--said"] if chosen.said else []
-        return [
+        arguments = [
             str(copy), "-o", str(path), "--sections", ",".join(chosen.sections),
             "--schools", ",".join(chosen.schools), "--paper", chosen.paper, *said,
         ]  # fmt: skip
+        made = Writer(self, gather, arguments, self._progress, done)
+        holder.append(made)
+        return made
 
     # -- the preview ---------------------------------------------------------------------------------------
 
@@ -177,12 +213,7 @@ class ReportPage(Page):
         self.beside.setText("laying out the pages …")
         self.stop.show()
         path = self.folder / "report.pdf"
-        try:
-            arguments = self._arguments(path, chosen)
-        except FileError as error:
-            self._made(study, path, str(error))
-            return
-        self.making = Writer(self, arguments, self._progress, partial(self._made, study, path))
+        self.making = self._writer(path, chosen, partial(self._made, study, path))
 
     def _progress(self, what: str) -> None:
         self.beside.setText(f"laying out the pages: {what}")
@@ -257,7 +288,7 @@ class ReportPage(Page):
             raise FileError("A report is being written; wait for its end, or stop it.")
         self.stop.show()
         self.session.tell(f"Writing {path.name} beside the work …")
-        self.writing = Writer(self, self._arguments(path, self.chosen), self._progress, partial(self._written, path))
+        self.writing = self._writer(path, self.chosen, partial(self._written, path))
 
     def _is_shown(self) -> bool:
         return self._shown is not None and self._shown[0] is self.session.study and self._shown[1] == self.chosen

@@ -178,17 +178,6 @@ class Session(QObject):
         self._again.stop()
         self.changed.emit()
 
-    def snapshot(self, path: Path) -> None:
-        """Write the study as it is now to a file of its own, which nothing here goes on with. Raises FileError."""
-        if self.store is None:
-            raise FileError("No study is open.")
-        if not self.waiting:
-            self.store.save_copy(path)
-            return
-        wanted = {p.sha256 for p in self.study.photos.values()}
-        have = [data for data in (self.picture(digest) for digest in wanted) if data]
-        Store.create(path, self.study, have, replace=True).close()
-
     def add_picture(self, data: bytes) -> str:
         """Keep a picture with the study; returns its SHA-256. Raises FileError if it cannot be kept."""
         if self.store is None:
