@@ -86,7 +86,7 @@ def sit(folder, study_path):
     answer_dialog(report)
     until(report.exists)  # it is written beside the work
     assert "Routes to the priority parts" in report.read_text(encoding="utf-8")
-    assert "lift the fan out" in report.read_text(encoding="utf-8")
+    assert "Take out Fan" in report.read_text(encoding="utf-8")
     to_front(window)
     press(window, Key.Key_Space, Control)
     assert window.focusWidget() is line
