@@ -106,7 +106,7 @@ def _dot(nodes: list[Node], edges: list[Edge]) -> str:
     def quoted(text: str) -> str:
         return '"' + text.replace("\\", "\\\\").replace('"', '\\"') + '"'
 
-    out = [f"// {LOOPS}", "digraph needs {", "  rankdir=LR;"]
+    out = ["digraph needs {", f"  // {LOOPS}", "  rankdir=LR;"]
     out += [
         f"  {quoted(n.id)} [label={quoted(n.label)}, shape={'box' if n.sort == 'step' else 'diamond'}];" for n in nodes
     ]

@@ -12,7 +12,7 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QCoreApplication, QProcess, QProcessEnvironment
+from PySide6.QtCore import QCoreApplication, QProcess, QProcessEnvironment, QTimer
 from PySide6.QtGui import QAction, QHideEvent, QPainter
 from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QScrollArea
@@ -28,6 +28,8 @@ from oddbolt.files.report.light_copy import light_copy
 
 #: what a line of the command's progress begins with
 PROGRESS = "progress "
+#: how long somebody must stay on the page, or leave the choice alone, before the pages are laid out, ms
+SOON_MS = 350
 #: how long a window that closes waits for a report that is being written, ms
 CLOSING_MS = 30_000
 
@@ -122,6 +124,10 @@ class ReportPage(Page):
         self.writing: Writer | None = None
         self.file: PdfFile | None = None
         self._shown: tuple[Study, Choice] | None = None
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(SOON_MS)
+        self._soon.timeout.connect(self._begin)
         line = QHBoxLayout()
         self.presets = self.words(line, enumerate(PRESETS))
         self.presets.idClicked.connect(lambda _: self._preset())
@@ -209,9 +215,16 @@ class ReportPage(Page):
             return
         if self.making is not None:
             self.making.stop()
-        self._shown, self.file = (study, chosen), None
+        self._shown, self.file, self.making = (study, chosen), None, None
         self.beside.setText("laying out the pages …")
         self.stop.show()
+        self._soon.start()
+
+    def _begin(self) -> None:
+        """Somebody stays on the page: lay it out."""
+        if self._shown is None or self.session.store is None:
+            return
+        study, chosen = self._shown
         path = self.folder / "report.pdf"
         self.making = self._writer(path, chosen, partial(self._made, study, path))
 
@@ -240,8 +253,9 @@ class ReportPage(Page):
         for writer in (self.making, self.writing):
             if writer is not None:
                 writer.stop()
-        if self.making is not None:
+        if self.making is not None or self._soon.isActive():
             self._shown = None
+        self._soon.stop()
         self.making = self.writing = None
         self.stop.hide()
         self.beside.setText("stopped; nothing was written")
@@ -262,13 +276,18 @@ class ReportPage(Page):
 
     def _leave(self) -> None:
         """Nobody looks at the preview: it is not laid out any further."""
-        if self.making is not None:
-            self.making.stop()
+        if self.making is not None or self._soon.isActive():
+            if self.making is not None:
+                self.making.stop()
+            self._soon.stop()
             self.making, self._shown = None, None
             self.stop.setVisible(self.writing is not None)
 
     def finish(self, milliseconds: int = 60_000) -> None:
         """Wait for what is being laid out or written. For scripts and tests."""
+        if self._soon.isActive():
+            self._soon.stop()
+            self._begin()
         for writer in (self.making, self.writing):
             if writer is not None:
                 writer.wait(milliseconds)
@@ -284,6 +303,8 @@ class ReportPage(Page):
             return
         if self.session.store is None:
             raise FileError("There is no study.")
+        if not path.parent.is_dir():
+            raise FileError(f"{path} cannot be written: there is no folder {path.parent}.")
         if self.writing is not None:
             raise FileError("A report is being written; wait for its end, or stop it.")
         self.stop.show()
