@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from pathlib import Path
 
-import pypdfium2 as pdfium
 from PySide6.QtCore import QRect, QSize, QSizeF, Qt
 from PySide6.QtGui import QImage, QKeyEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QScrollArea
@@ -23,6 +22,8 @@ class PdfFile:
     """An open PDF. Raises FileError for what is none."""
 
     def __init__(self, path: Path) -> None:
+        import pypdfium2 as pdfium  # wanted only where a PDF is shown
+
         try:
             self.document = pdfium.PdfDocument(path.read_bytes())
         except (OSError, pdfium.PdfiumError) as error:

@@ -7,18 +7,18 @@ from collections.abc import Callable
 from functools import cache
 from importlib.resources import files
 from pathlib import Path
-
-from jinja2 import Environment, Template
-from markupsafe import Markup
+from typing import TYPE_CHECKING
 
 from oddbolt.core.errors import FileError
 from oddbolt.core.study import Study
-from oddbolt.files.pdf import write_pdf
-from oddbolt.files.report import content
 from oddbolt.files.report.choice import PRESETS, SECTIONS, Choice, choice
-from oddbolt.files.report.content import NUMERIC, Job, Notes, Picture
 from oddbolt.files.text import STANDARD, write_text
 
+if TYPE_CHECKING:
+    from jinja2 import Template
+    from markupsafe import Markup
+
+Picture = Callable[[str], bytes | None]
 #: tells how far it is: what is being done, and the share done (0 to 1)
 Progress = Callable[[str, float], None]
 
@@ -32,8 +32,10 @@ def report_html(
 ) -> str:
     """The report of a study as one HTML page. ``picture`` gives the bytes of a photo by its SHA-256; ``written`` is the
     day."""
-    notes = Notes()
-    job = Job(study, chosen, picture, notes)
+    from oddbolt.files.report import content  # what makes documents loads slowly
+
+    notes = content.Notes()
+    job = content.Job(study, chosen, picture, notes)
     made = {}
     for n, section in enumerate(chosen.sections):
         progress(SECTIONS[section].lower(), 0.5 * n / len(chosen.sections))
@@ -49,7 +51,7 @@ def report_html(
         headings=SECTIONS,
         note=notes.mark,
         sources=notes.texts,
-        numeric=NUMERIC,
+        numeric=content.NUMERIC,
     )
 
 
@@ -68,6 +70,8 @@ def write_report(
         raise FileError(f"{path.name} ends in neither .html nor .pdf.")
     html = report_html(study, picture, written, chosen, progress)
     if ending == ".pdf":
+        from oddbolt.files.pdf import write_pdf
+
         write_pdf(path, html, lambda page: progress(f"page {page}", 0.5 + 0.45 * (1 - 0.97**page)))
     else:
         write_text(path, html)
@@ -76,11 +80,15 @@ def write_report(
 
 def _in_css(text: str) -> Markup:
     """A text that may stand between quotes in a style sheet: nothing in it can end the quotes or the sheet."""
+    from markupsafe import Markup
+
     return Markup("".join(c if c.isalnum() or c in " .,-" else f"\\{ord(c):x} " for c in text))
 
 
 @cache
 def _template() -> Template:
+    from jinja2 import Environment
+
     text = files(__package__).joinpath("report.html").read_text(encoding="utf-8")
     made = Environment(autoescape=True, trim_blocks=True, lstrip_blocks=True)
     return made.from_string(text)
