@@ -403,6 +403,21 @@ def test_a_file_that_is_no_sheet_is_refused_in_a_sentence(tmp_path_factory, name
         assert read_sheets(path)
 
 
+def test_nothing_of_a_sheet_is_lost_in_silence(tmp_path):
+    """A quote that is never closed would swallow rows; a formula of which the file holds no value would be empty."""
+    (tmp_path / "a.csv").write_text('Part,"Weight\n"Lid,1\nBase,2\n')
+    with pytest.raises(FileError, match="CSV"):
+        read_sheets(tmp_path / "a.csv")
+    book = openpyxl.Workbook()
+    for row in (["Part", "Weight (g)"], ["Lid", "=1+1"], ["Base", 3]):
+        book.active.append(row)
+    book.save(tmp_path / "a.xlsx")
+    (sheet,) = read_sheets(tmp_path / "a.xlsx")
+    found = entered(Study(), "parts", sheet.rows, matched("parts", sheet.heads))
+    assert [(w.row, "'=1+1' is not a mass" in w.why) for w in found.wrong] == [(0, True)]
+    assert found.rows == 1
+
+
 def test_photo_of_no_file_is_left_out_of_everything(tmp_path):
     study = put_all(Study(), [Step("S1", "lift"), Photo("H1", "0" * 64, "S1", "gone")])
     assert write_web(tmp_path / "web", study) == 2

@@ -81,7 +81,7 @@ def export(options: argparse.Namespace) -> int:
     elif ending == ".csv" or options.output == STANDARD:
         write_text(options.output, csv_text(study, options.table or "steps"))
     elif ending == ".zip":
-        write_tables(options.output, study)
+        write_tables(options.output, study, (options.table,) if options.table else tuple(TABLES))
     elif ending == ".xlsx":
         from oddbolt.files.workbook import write_workbook
 
@@ -118,6 +118,8 @@ def photos_out(options: argparse.Namespace) -> int:
     from oddbolt.files.photo_archive import write_photos
     from oddbolt.files.store import Store
 
+    if options.output.suffix.lower() != ".zip":
+        raise FileError(f"{options.output.name} does not end in .zip.")
     store, study = Store.open(options.study, read_only=True)
     with store:
         count = write_photos(options.output, _for(study, options.others), store.picture, options.longest)

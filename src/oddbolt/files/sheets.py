@@ -45,11 +45,11 @@ def _csv(raw: bytes, name: str) -> list[list[str]]:
     text = decoded(raw, name)
     head = text[:20_000]
     try:
-        dialect: type[csv.Dialect] | str = csv.Sniffer().sniff(head, delimiters=",;\t|")
+        mark = csv.Sniffer().sniff(head, delimiters=",;\t|").delimiter
     except csv.Error:
-        dialect = "excel"
+        mark = max(",;\t|", key=head.splitlines()[0].count) if head.strip() else ","
     try:
-        return list(_bounded(csv.reader(io.StringIO(text), dialect), name))
+        return list(_bounded(csv.reader(io.StringIO(text, newline=""), delimiter=mark, strict=True), name))
     except csv.Error as error:
         raise FileError(f"{name} cannot be read as CSV: {error}.") from None
 
@@ -66,6 +66,8 @@ def _bounded(rows: Iterable[Sequence[object]], name: str) -> list[list[str]]:
 
 
 def _workbook(raw: bytes, name: str) -> list[tuple[str, list[list[str]]]]:
+    """Each sheet as rows of text. A formula of which the file holds no value is shown as it stands: it is never left
+    out in silence."""
     import openpyxl  # wanted only here
 
     try:
@@ -73,10 +75,16 @@ def _workbook(raw: bytes, name: str) -> list[tuple[str, list[list[str]]]]:
             if sum(entry.file_size for entry in packed.infolist()) > LARGEST_UNPACKED:
                 raise FileError(f"{name} unpacks to more than {LARGEST_UNPACKED / 1e6:.0f} MB.")
         book = openpyxl.load_workbook(io.BytesIO(raw), read_only=True, data_only=True, keep_links=False)
+        typed = openpyxl.load_workbook(io.BytesIO(raw), read_only=True, keep_links=False)  # formulas as they stand
         out: list[tuple[str, list[list[str]]]] = []
         for sheet in book.worksheets:
-            rows = sheet.iter_rows(max_row=MOST_ROWS + 51, max_col=MOST_COLUMNS, values_only=True)
-            out.append((str(sheet.title), _bounded(([_cell(v) for v in row] for row in rows), name)))
+            both = (
+                s.iter_rows(max_row=MOST_ROWS + 51, max_col=MOST_COLUMNS, values_only=True)
+                for s in (sheet, typed[sheet.title])
+            )
+            rows = zip(*both, strict=False)
+            cells = ([_cell(a if a is not None else b) for a, b in zip(*row, strict=False)] for row in rows)
+            out.append((str(sheet.title), _bounded(cells, name)))
         return out
     except FileError:
         raise

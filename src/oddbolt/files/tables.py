@@ -59,10 +59,10 @@ def csv_text(study: Study, table: str) -> str:
     return csv_of(rows(study, table))
 
 
-def write_tables(path: Path, study: Study) -> None:
-    """Write every table as CSV into FILE.zip. Raises FileError."""
+def write_tables(path: Path, study: Study, tables: Sequence[str] = tuple(TABLES)) -> None:
+    """Write tables as CSV into FILE.zip. Raises FileError."""
     with written_whole(path) as part, zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED) as packed:
-        for table in TABLES:
+        for table in tables:
             packed.writestr(f"{table}.csv", csv_text(study, table))
 
 
