@@ -147,7 +147,7 @@ def test_the_times_of_this_bench(demo, tmp_path, capsys):
     assert answer["learning"]["rate"] == pytest.approx(second / first)  # of two runs the curve goes through both
     assert screws["each_span"][0] <= screws["each_s"] <= screws["each_span"][1]
     assert "stands out" in run(capsys, "times", demo)[1]
-    assert run(capsys, "report", demo, "-o", tmp_path / "r.html")[0] == 0
+    assert run(capsys, "report", demo, "--sections", "times", "-o", tmp_path / "r.html")[0] == 0
     assert "Fitted to 122 timed steps" in (tmp_path / "r.html").read_text()
 
 
@@ -801,14 +801,11 @@ def test_a_repair_job_on_one_sheet_a_screw_left_over_and_the_case_closed(demo, t
 
 def test_a_page_is_written_as_a_picture_without_a_window(demo, tmp_path):
     """In a process of its own: the window needs a platform of its own."""
-    for name, page in (("a.svg", "fasteners"), ("a.png", "Verdict")):
-        command = [sys.executable, "-m", "oddbolt", "view", str(demo), "--page", page, "-o", str(tmp_path / name)]
-        done = subprocess.run(command, capture_output=True, text=True, timeout=300, check=False)
-        assert done.returncode == 0, done.stderr
+    command = [sys.executable, "-m", "oddbolt", "view", str(demo), "--page", "fasteners", "-o", str(tmp_path / "a.svg")]
+    done = subprocess.run(command, capture_output=True, text=True, timeout=300, check=False)
+    assert done.returncode == 0, done.stderr
     drawn = (tmp_path / "a.svg").read_text(encoding="utf-8")
     assert "Long board screw" in drawn.replace("&#160;", " ")
-    with Image.open(tmp_path / "a.png") as picture:
-        assert picture.size[0] > 1500  # two dots for each point
     command = [sys.executable, "-m", "oddbolt", "view", str(demo), "--page", "Soup", "-o", str(tmp_path / "b.svg")]
     done = subprocess.run(command, capture_output=True, text=True, timeout=300, check=False)
     assert (done.returncode, "there are Prepare" in done.stderr) == (1, True)

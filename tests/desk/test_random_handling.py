@@ -74,7 +74,7 @@ def test_nothing_breaks_whatever_is_pressed(qtbot, window, monkeypatch, tmp_path
     monkeypatch.chdir(tmp_path)  # what the dialog makes lies there
     monkeypatch.setattr(window.filing.dialogs, "_ask", lambda *_: QFileDialog(window))
     r = random.Random(seed)
-    for n in range(80):
+    for n in range(48):
         handle(window, r)
         QApplication.processEvents()
         if n % 15 == 0:

@@ -405,16 +405,15 @@ def test_words_can_be_read_on_every_ground(which):
 
 
 def test_night_and_day_and_a_small_window_paint(window):
-    for size in ((1024, 680), (1280, 800)):
+    for size, which in (((1024, 680), theme.NIGHT), ((1280, 800), theme.DAY)):
         window.resize(*size)
-        for which in (theme.NIGHT, theme.DAY):
-            window.use_theme(which)
-            for n in range(len(window.pages)):
-                window.show_stage(window.pages[n])
-                QApplication.processEvents()
-                assert window.width() == size[0]
-                corner = window.grab().toImage().pixelColor(QPoint(4, window.height() - 4))
-                assert corner.name().upper() == which.kraft
+        window.use_theme(which)
+        for n in range(len(window.pages)):
+            window.show_stage(window.pages[n])
+            QApplication.processEvents()
+            assert window.width() == size[0]
+            corner = window.grab().toImage().pixelColor(QPoint(4, window.height() - 4))
+            assert corner.name().upper() == which.kraft
 
 
 def test_large_studies_are_worked_out_beside_the_work(qtbot, window, tmp_path):
