@@ -272,7 +272,8 @@ class ReportPage(Page):
 
     def hideEvent(self, event: QHideEvent) -> None:
         super().hideEvent(event)
-        self._leave()
+        if not event.spontaneous():  # a window that is only made small comes back to the same page
+            self._leave()
 
     def _leave(self) -> None:
         """Nobody looks at the preview: it is not laid out any further."""
