@@ -44,14 +44,6 @@ from oddbolt.files.tables import TABLES, csv_text, rows, write_tables
 from oddbolt.files.web_folder import write_web
 from oddbolt.files.workbook import FIGURE, HEAD, LINK, TEXT, write_workbook
 
-
-@pytest.fixture(scope="module")
-def logger():
-    study = tide_logger.study()
-    pictures = {p.sha256: data for p, data in zip(study.photos.values(), tide_logger.pictures(), strict=True)}
-    return study, pictures.get
-
-
 # -- the workbook and the tables ---------------------------------------------------------------------------
 
 

@@ -20,7 +20,7 @@ from oddbolt.core.reach.describe import step_text
 from oddbolt.core.reassembly import repair_job
 from oddbolt.core.study import Device, Finding, Joint, Part, Step, Study, change, put_all
 from oddbolt.core.verdict import SCHEMES, counting
-from oddbolt.demo import put_back, tide_logger
+from oddbolt.demo import put_back
 from oddbolt.files.report import PRESETS, SECTIONS, choice, report_html, write_report
 from oddbolt.files.report.instructions import write_instructions
 from oddbolt.files.report.light_copy import light_copy
@@ -28,14 +28,6 @@ from oddbolt.files.store import Store
 from oddbolt.files.true_scale import screw_svg
 
 EVIL = "\"><script>alert(1)</script>'</style>\\"
-
-
-@pytest.fixture(scope="module")
-def logger():
-    """The demo study, and what gives its pictures."""
-    study = tide_logger.study()
-    pictures = {p.sha256: data for p, data in zip(study.photos.values(), tide_logger.pictures(), strict=True)}
-    return study, pictures.get
 
 
 @pytest.fixture(scope="module")
