@@ -7,7 +7,6 @@ import json
 import sys
 from collections.abc import Callable
 from datetime import date
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from oddbolt.commands.loading import load, parts_named
@@ -16,9 +15,6 @@ from oddbolt.files.text import STANDARD, write_text
 
 if TYPE_CHECKING:
     from oddbolt.core.study import Study
-
-#: what a line of progress begins with, for a program that reads it
-PROGRESS = "progress "
 
 
 def report(options: argparse.Namespace) -> int:
@@ -35,6 +31,7 @@ def report(options: argparse.Namespace) -> int:
 
 def _told(asked: bool) -> Callable[[str, float], None]:
     """Progress as lines for a program that asked for them, else on one line of a terminal."""
+    from oddbolt.files.report.choice import PROGRESS
 
     def told(what: str, share: float) -> None:
         if asked:
@@ -147,5 +144,5 @@ def web(options: argparse.Namespace) -> int:
     store, study = Store.open(options.study, read_only=True)
     with store:
         pages = write_web(options.output, _for(study, options.others), store.picture, options.replace)
-    print(f"{pages} pages; begin with {Path(options.output) / 'index.html'}.")
+    print(f"{pages} pages; begin with {options.output / 'index.html'}.")
     return 0

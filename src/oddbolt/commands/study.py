@@ -6,6 +6,7 @@ Heavy imports stand inside the functions, so that a command loads only what it u
 from __future__ import annotations
 
 import argparse
+from contextlib import ExitStack
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -14,7 +15,9 @@ from oddbolt.core.errors import FileError
 from oddbolt.files.text import read_json, read_text
 
 if TYPE_CHECKING:
+    from oddbolt.core.handover.sheet_rows import Entered
     from oddbolt.core.narration import Vocabulary
+    from oddbolt.files.sheets import Sheet
 
 
 def desk(options: argparse.Namespace) -> int:
@@ -176,31 +179,38 @@ def _import_sheet(options: argparse.Namespace) -> int:
         if head not in sheet.heads:
             raise FileError(f"There is no column {head!r}; there are {', '.join(filter(None, sheet.heads))}.")
         match[name] = sheet.heads.index(head)
-    before = load(options.into) if options.into else Study()
-    found = entered(before, kind, sheet.rows, match)
+    with ExitStack() as until_written:
+        store, before = None, load(options.into) if options.into and options.preview else Study()
+        if options.into and not options.preview:
+            store, before = Store.open(options.into)
+            until_written.enter_context(store)
+        found = entered(before, kind, sheet.rows, match)
+        _tell_rows(sheet, kind, match, found, options.preview)
+        if options.preview:
+            return 0
+        if not found.rows:
+            raise FileError("No row could be entered; nothing was written.")
+        if store is not None:
+            store.save(before, found.study)
+        else:
+            Store.create(options.output, found.study, replace=options.replace).close()
+    return 0
+
+
+def _tell_rows(sheet: Sheet, kind: str, match: dict[str, int], found: Entered, preview: bool) -> None:
+    """Which column went where, what is wrong in which cell, and how many rows go in."""
     for name, at in match.items():
         print(f"{sheet.heads[at]} → {name.replace('_', ' ')}")
     left = [head for n, head in enumerate(sheet.heads) if head and n not in match.values()]
     if left:
         print(f"not taken: {', '.join(left)}")
     for wrong in found.wrong:
-        where = f"row {wrong.row + 2}" + (f", {sheet.heads[wrong.column]}" if wrong.column >= 0 else "")
+        where = f"row {sheet.numbers[wrong.row]}" + (f", {sheet.heads[wrong.column]}" if wrong.column >= 0 else "")
         print(f"{where}: {wrong.why}")
     if found.new_parts:
         print(f"parts that were only named: {', '.join(found.new_parts)}")
-    would = "would be entered" if options.preview else "entered"
+    would = "would be entered" if preview else "entered"
     print(f"{found.rows} of {len(sheet.rows)} rows as {kind} {would}.")
-    if options.preview:
-        return 0
-    if not found.rows:
-        raise FileError("No row could be entered; nothing was written.")
-    if options.into is None:
-        Store.create(options.output, found.study, replace=options.replace).close()
-    else:
-        store, study = Store.open(options.into)
-        with store:
-            store.save(study, entered(study, kind, sheet.rows, match).study)
-    return 0
 
 
 def demo(options: argparse.Namespace) -> int:

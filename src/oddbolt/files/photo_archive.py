@@ -6,7 +6,6 @@ from __future__ import annotations
 import hashlib
 import struct
 import zipfile
-from collections.abc import Callable
 from io import BytesIO
 from pathlib import Path
 
@@ -14,11 +13,10 @@ from attrs import evolve
 
 from oddbolt.core.errors import FileError
 from oddbolt.core.study import Photo, Study
-from oddbolt.files.pictures import ORIENTATION, TAKEN, small
+from oddbolt.files.pictures import ORIENTATION, TAKEN, Picture, small
 from oddbolt.files.tables import csv_of
 from oddbolt.files.whole import written_whole
 
-Picture = Callable[[str], bytes | None]
 JPEG, PNG = b"\xff\xd8", b"\x89PNG\r\n\x1a\n"
 #: segments of a JPEG that say nothing of how it looks: what the camera and programs wrote (APP1 to APP15, comments);
 #: colour profiles (APP2 "ICC_PROFILE") and the colour transform (APP14 "Adobe") stay

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 import warnings
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from io import BytesIO
 from pathlib import Path
 
@@ -16,6 +16,8 @@ from oddbolt.core.errors import FileError
 from oddbolt.core.study import Photo
 from oddbolt.files.text import read_bytes
 
+#: gives the bytes of a photo by its SHA-256, None where they are not held
+Picture = Callable[[str], bytes | None]
 LARGEST_PICTURE_BYTES = 40_000_000
 #: more than any camera on a bench gives; what is beyond it is taken for an attack on the memory
 MOST_PIXELS, MOST_PIXELS_UNPACKED = 150_000_000, 60_000_000

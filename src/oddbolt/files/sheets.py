@@ -21,11 +21,13 @@ ENDINGS = (".csv", ".tsv", ".txt", ".xlsx")
 
 @frozen
 class Sheet:
-    """One sheet: its name, its heads, and the rows below them, each as long as the heads."""
+    """One sheet: its name, its heads, and the rows below them, each as long as the heads; ``numbers`` are those of the
+    rows in the file, from 1."""
 
     name: str
     heads: tuple[str, ...]
     rows: tuple[tuple[str, ...], ...]
+    numbers: tuple[int, ...]
 
 
 def read_sheets(path: Path) -> tuple[Sheet, ...]:
@@ -112,5 +114,6 @@ def _sheet(name: str, grid: list[list[str]]) -> Sheet | None:
         return None
     wide = max((n + 1 for row in grid[at:] for n, cell in enumerate(row) if cell), default=0)
     heads = tuple((grid[at] + [""] * wide)[:wide])
-    rows = tuple(tuple((row + [""] * wide)[:wide]) for row in grid[at + 1 :] if any(row))
-    return Sheet(name, heads, rows) if rows else None
+    kept = [(n, row) for n, row in enumerate(grid[at + 1 :], at + 2) if any(row)]
+    rows = tuple(tuple((row + [""] * wide)[:wide]) for _, row in kept)
+    return Sheet(name, heads, rows, tuple(n for n, _ in kept)) if rows else None

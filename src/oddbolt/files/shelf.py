@@ -19,7 +19,7 @@ from oddbolt.core.study import Study
 from oddbolt.core.verdict import SCHEMES as SHIPPED
 from oddbolt.core.verdict.scheme_file import Spec, read_spec
 from oddbolt.core.verdict.summary import VERSION, Summary, summary
-from oddbolt.files.pictures import small
+from oddbolt.files.pictures import Picture, small
 from oddbolt.files.store import ENDING, Store
 from oddbolt.files.text import read_text
 from oddbolt.files.whole import written_whole
@@ -29,8 +29,6 @@ INDEX, MOST, SCHEMES = ".oddbolt-shelf.json", 2000, "schemes"
 LONGEST_INDEX = 30_000_000
 #: the longer side of a picture on the shelf, px
 PICTURE_PX = 96
-#: gives the bytes of a photo by its SHA-256
-Picture = Callable[[str], bytes | None]
 
 
 @frozen

@@ -7,7 +7,6 @@ import json
 import re
 import shutil
 import tempfile
-from collections.abc import Callable
 from functools import cache
 from importlib.resources import files
 from pathlib import Path
@@ -20,6 +19,7 @@ from oddbolt.core.handover.in_short import in_short
 from oddbolt.core.study import Study
 from oddbolt.files.depth_drawing import depth_svg
 from oddbolt.files.photo_archive import made
+from oddbolt.files.pictures import Picture
 from oddbolt.files.records import to_json
 from oddbolt.files.report import content
 from oddbolt.files.report.choice import Choice
@@ -28,7 +28,6 @@ from oddbolt.files.text import write_text
 
 #: the longer side of a photo, px, and the file that tells a folder of ours
 PHOTO_PX, MARK = 1600, "study.json"
-Picture = Callable[[str], bytes | None]
 
 
 def write_web(folder: Path, study: Study, picture: Picture = lambda _: None, replace: bool = False) -> int:

@@ -9,8 +9,8 @@ from oddbolt.core.errors import StudyError
 from oddbolt.core.reach.describe import step_text
 from oddbolt.core.study import Study
 
-#: how long a cue stands at the least and at the most, s
-LEAST_S, MOST_S = 1.2, 12.0
+#: how long a cue stands at the most, s
+MOST_S = 12.0
 #: the most letters that a line of a cue has, and its lines
 LINE, LINES = 42, 2
 
@@ -56,12 +56,12 @@ def timed_steps(study: Study, run: str = "") -> tuple[TimedStep, ...]:
     out = []
     for n, at in enumerate(times):
         until = times[n + 1] if n + 1 < len(times) else at + MOST_S
-        whole = min(until - at, MOST_S * len(groups[at]))
-        each = whole / len(groups[at])
+        each = min((until - at) / len(groups[at]), MOST_S)
         for k, id in enumerate(groups[at]):
             start = at + k * each
-            end = min(start + max(min(each, MOST_S), min(LEAST_S, each)), until)
-            out.append(TimedStep(round(start, 3), round(end, 3), cue_text(study, id), id, module_of(study, id)))
+            out.append(
+                TimedStep(round(start, 3), round(start + each, 3), cue_text(study, id), id, module_of(study, id))
+            )
     return tuple(out)
 
 

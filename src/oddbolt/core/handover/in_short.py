@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from attrs import frozen
 
 from oddbolt.core.components.kinds import kind_of
@@ -74,6 +76,7 @@ def _sentence(about: str, reasons: tuple[str, ...]) -> str:
     return f"{about[:1].upper()}{about[1:]}: {shown}{more}."
 
 
+@lru_cache(maxsize=2)
 def helpful(study: Study) -> tuple[Effect, ...]:
     """Every single change that brings a priority part nearer, the most first."""
     parts = priority_parts(study)

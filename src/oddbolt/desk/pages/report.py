@@ -13,7 +13,7 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QCoreApplication, QProcess, QProcessEnvironment, QTimer
-from PySide6.QtGui import QAction, QHideEvent, QPainter
+from PySide6.QtGui import QAction, QHideEvent
 from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QScrollArea
 
@@ -23,11 +23,10 @@ from oddbolt.desk.pages.page import Desk, Page
 from oddbolt.desk.state.background import Background
 from oddbolt.desk.widgets.pdf_pages import PdfFile, PdfPages
 from oddbolt.desk.widgets.printed import print_pdf
-from oddbolt.files.report.choice import PAPERS, PRESETS, SECTIONS, Choice, choice
+from oddbolt.files.report.choice import PAPERS, PRESETS, PROGRESS, SECTIONS, Choice, choice
 from oddbolt.files.report.light_copy import light_copy
+from oddbolt.files.whole import written_whole
 
-#: what a line of the command's progress begins with
-PROGRESS = "progress "
 #: how long somebody must stay on the page, or leave the choice alone, before the pages are laid out, ms
 SOON_MS = 350
 #: how long a window that closes waits for a report that is being written, ms
@@ -169,16 +168,20 @@ class ReportPage(Page):
     # -- what is chosen ------------------------------------------------------------------------------------
 
     @property
+    def _for(self) -> str:
+        """For whom: the name of the preset."""
+        return list(PRESETS)[max(0, self.presets.checkedId())]
+
+    @property
     def chosen(self) -> Choice:
         """The choice as the page stands."""
-        preset = list(PRESETS)[max(0, self.presets.checkedId())]
         sections = tuple(id for id, action in self.sections.items() if action.isChecked()) or ("short",)
         paper = PAPERS[max(0, self.papers.checkedId())]
-        return choice(preset, ",".join(sections), "", paper, self.said.isChecked())
+        return choice(self._for, ",".join(sections), "", paper, self.said.isChecked())
 
     def _preset(self) -> None:
         """The sections of whom it is for."""
-        own = PRESETS[list(PRESETS)[max(0, self.presets.checkedId())]]
+        own = PRESETS[self._for]
         for id, action in self.sections.items():
             action.blockSignals(True)
             action.setChecked(id in own.sections)
@@ -194,7 +197,7 @@ class ReportPage(Page):
         )
         said = ["--said"] if chosen.said else []
         arguments = [
-            str(copy), "-o", str(path), "--sections", ",".join(chosen.sections),
+            str(copy), "-o", str(path), "--for", self._for, "--sections", ",".join(chosen.sections),
             "--schools", ",".join(chosen.schools), "--paper", chosen.paper, *said,
         ]  # fmt: skip
         made = Writer(self, gather, arguments, self._progress, done)
@@ -299,7 +302,8 @@ class ReportPage(Page):
         """Write the report as it is chosen. What is shown already is copied; else it is laid out beside the window, and
         its end is told."""
         if self.file is not None and path.suffix.lower() == ".pdf" and self._is_shown():
-            shutil.copyfile(self.folder / "report.pdf", path)
+            with written_whole(path) as part:
+                shutil.copyfile(self.folder / "report.pdf", part)
             self.session.tell(f"Written: {path}.")
             return
         if self.session.store is None:
@@ -321,10 +325,7 @@ class ReportPage(Page):
         self.session.tell(f"The report was not written: {wrong}" if wrong else f"Written: {path}.")
 
     def print_on(self, printer: QPrinter) -> None:
-        """Print the pages as they are shown, at their own size."""
+        """Print the pages as they are shown, at their own size. Raises FileError."""
         if self.file is None:
-            painter = QPainter(printer)
-            painter.drawText(printer.pageRect(QPrinter.Unit.DevicePixel), "The pages are still being laid out.")
-            painter.end()
-            return
+            raise FileError("The pages are still being laid out; print them when they are shown.")
         print_pdf(self.file, printer)

@@ -28,7 +28,8 @@ from oddbolt.desk.state.background import Background
 from oddbolt.desk.state.settings import data_folder
 from oddbolt.desk.widgets.labels import Label
 from oddbolt.desk.widgets.tables import Cell, Rows, Table
-from oddbolt.files.shelf import Picture, Shelved, own_specs, shelf, study_of
+from oddbolt.files.pictures import Picture
+from oddbolt.files.shelf import Shelved, own_specs, shelf, study_of
 
 #: the schemes that give a figure
 MARKS = tuple(s.id for s in SCHEMES.values() if s.id in ("bench mark", *SPECS))

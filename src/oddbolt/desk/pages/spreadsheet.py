@@ -170,7 +170,7 @@ class SpreadsheetPage(Page):
         order = sorted(range(len(sheet.rows)), key=lambda n: (n not in why, n))[:SHOWN]
         cells: list[list[Cell]] = [
             [
-                (str(n + 2), n),
+                (str(sheet.numbers[n]), n),
                 ("; ".join(why.get(n, ())), ""),
                 *((sheet.rows[n][self.match[f]], sheet.rows[n][self.match[f]].casefold()) for f in fields),
             ]

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 
 from oddbolt.core.errors import FileError
 from oddbolt.core.study import Study
+from oddbolt.files.pictures import Picture
 from oddbolt.files.report.choice import PRESETS, SECTIONS, Choice, choice
 from oddbolt.files.text import STANDARD, write_text
 
@@ -18,7 +19,6 @@ if TYPE_CHECKING:
     from jinja2 import Template
     from markupsafe import Markup
 
-Picture = Callable[[str], bytes | None]
 #: tells how far it is: what is being done, and the share done (0 to 1)
 Progress = Callable[[str, float], None]
 

@@ -27,6 +27,8 @@ SECTIONS: Mapping[str, str] = {
     "sources": "Sources, and what is unverified",
 }
 PAPERS = ("A4", "letter")
+#: what a line of progress begins with, for a program that reads what the command tells
+PROGRESS = "progress "
 
 
 @frozen

@@ -38,7 +38,7 @@ from oddbolt.files.drawings import ribbon_svg
 from oddbolt.files.edge_drawing import edge_svg
 from oddbolt.files.kit_sheet import TITLES
 from oddbolt.files.laid_out_drawing import laid_out_svg
-from oddbolt.files.pictures import small
+from oddbolt.files.pictures import Picture, small
 from oddbolt.files.report.choice import Choice
 from oddbolt.files.true_scale import screw_svg, words_of
 
@@ -46,7 +46,6 @@ from oddbolt.files.true_scale import screw_svg, words_of
 AT_A_TIME = min(4, os.cpu_count() or 1)
 #: the longer side of a printed photo, px: about 85 mm on paper at 190 dots per inch; a photo that stands alone has more
 PRINTED_PX, ALONE_PX = 640, 960
-Picture = Callable[[str], bytes | None]
 #: heads of columns that hold figures
 NUMERIC = frozenset({"points", "steps", "screws", "tools", "time"})
 #: so many changes are listed
@@ -67,7 +66,6 @@ class Notes:
     """Where figures come from, each said once, in the order that they are met."""
 
     def __init__(self) -> None:
-        self.verified: list[str] = []
         self.texts: list[str] = []
 
     def mark(self, source: str, verified: bool) -> Markup:
@@ -328,7 +326,7 @@ def parts(job: Job) -> dict[str, Any] | None:
                 "kind": line.kind,
                 "count": "?" if line.count is None else line.count,
                 "marks": "; ".join(line.marks),
-                "mass": "" if line.sum_g is None else f"{line.sum_g:.3g} g" + ("" if line.whole else " at least"),
+                "mass": "" if line.sum_g is None else _mass(line.sum_g) + ("" if line.whole else " at least"),
                 "priority": not line.screws and study.parts[line.ids[0]].priority,
                 "free": span(found.steps.least, found.steps.most) if found and found.steps else "",
                 "time": found.time if found and found.steps else "",
@@ -338,6 +336,11 @@ def parts(job: Job) -> dict[str, Any] | None:
             }
         )
     return {"rows": rows, "drawing": Markup(laid_out_svg(study))}
+
+
+def _mass(grams: float) -> str:
+    """A mass to three places, never as a power of ten."""
+    return f"{grams:.3g} g" if grams < 1000 else f"{grams:.0f} g"
 
 
 def kit_section(job: Job) -> dict[str, Any] | None:

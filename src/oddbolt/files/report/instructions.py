@@ -23,8 +23,9 @@ from oddbolt.core.study.formatting import duration
 from oddbolt.core.study.screw_lengths import by_length
 from oddbolt.core.verdict.evidence import class_of_route
 from oddbolt.files.pdf import write_pdf
+from oddbolt.files.pictures import Picture
 from oddbolt.files.report.choice import PAPERS, Choice
-from oddbolt.files.report.content import Job, Notes, Picture, shots
+from oddbolt.files.report.content import Job, Notes, shots
 from oddbolt.files.text import STANDARD, write_text
 from oddbolt.files.true_scale import screw_svg, words_of
 

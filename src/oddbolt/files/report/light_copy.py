@@ -10,12 +10,11 @@ from attrs import evolve
 
 from oddbolt.core.errors import FileError
 from oddbolt.core.study import Photo, Study
-from oddbolt.files.pictures import small
+from oddbolt.files.pictures import Picture, small
 from oddbolt.files.store import Store
 
 #: the longer side of a photo, px: enough for half a page of paper; smaller files are taken as they are
 LONGEST_PX, SMALL_BYTES = 1600, 600_000
-Picture = Callable[[str], bytes | None]
 
 
 def light_copy(
