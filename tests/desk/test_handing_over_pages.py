@@ -48,6 +48,8 @@ def test_what_is_written_is_what_is_shown_and_it_follows_the_study(qtbot, window
     assert "Pump gauge" in " ".join(report.file.text(0).split())
     preset(qtbot, report, "judge")
     assert report.chosen == PRESETS["judge"]
+    contents = " ".join(report.file.document[0].get_textpage().get_text_bounded().split())
+    assert contents.index("Verdict") < contents.index("Steps"), "in the order of the judge"
     window.writing.write("report", tmp_path / "a.pdf")
     assert (tmp_path / "a.pdf").read_bytes() == (report.folder / "report.pdf").read_bytes()
     qtbot.keyClick(report.pages, Qt.Key.Key_End)

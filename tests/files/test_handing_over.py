@@ -70,6 +70,17 @@ def test_pandas_reads_every_sheet_with_its_figures(logger, workbook):
     assert laps["seconds"].sum() == pytest.approx(sum(lap.seconds for r in logger[0].runs.values() for lap in r.laps))
 
 
+def test_long_times_keep_their_figures():
+    """A lap of three hours is not rounded to four places."""
+    steps = [Step("S1", "soak", takes_out=("P1",), wait_s=20_000.0)]
+    laps = Run("R1", "timed", laps=(Lap("S1", 12_345.67),))
+    study = put_all(Study(), [Part("P1", "Lid", priority=True), *steps, laps])
+    heads, *told = rows(study, "runs")
+    assert [told[0][heads.index(name)] for name in ("seconds", "step takes_s")] == ["12345.67", "12345.67"]
+    heads, *legs = rows(study, "routes")
+    assert legs[0][heads.index("seconds")] == "12345.67"
+
+
 def test_links_lead_to_the_row_that_tells_of_the_thing_and_styles_have_names(workbook):
     book = openpyxl.load_workbook(workbook)
     assert {HEAD, TEXT, FIGURE, LINK} <= set(book.named_styles)
@@ -381,6 +392,8 @@ def test_sheets_come_in_many_forms(tmp_path, form):
         path.write_bytes(out.getvalue().encode({"utf-16": "utf-16", "bom": "utf-8-sig"}.get(form, "utf-8")))
     (sheet,) = read_sheets(path)
     assert sheet.heads == ("Component", "Weight (g)")
+    above = {"xlsx": 2, "title row": 1}.get(form, 0)
+    assert sheet.numbers == (above + 2, above + 3), "as the spreadsheet itself counts them"
     found = entered(Study(), "parts", sheet.rows, matched("parts", sheet.heads))
     assert [(p.name, p.mass_g) for p in found.study.parts.values()] == [("Lid", 12.5), ("Base, lower", 30)]
 

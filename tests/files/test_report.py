@@ -21,6 +21,7 @@ from oddbolt.core.reassembly import repair_job
 from oddbolt.core.study import Device, Finding, Joint, Part, Step, Study, change, put_all
 from oddbolt.core.verdict import SCHEMES, counting
 from oddbolt.demo import put_back
+from oddbolt.files.pdf import write_pdf
 from oddbolt.files.report import PRESETS, SECTIONS, choice, report_html, write_report
 from oddbolt.files.report.instructions import write_instructions
 from oddbolt.files.report.light_copy import light_copy
@@ -138,14 +139,10 @@ def test_screws_are_drawn_at_true_scale_on_paper(tmp_path):
     """Measured on the rendered page: the length from under the head to the tip, and the width of the head."""
     joint = Joint("J1", "screw", drive="hexalobular", size="T20", thread="M5", length_mm=30.0, head="pan", head_mm=9.5)
     svg = screw_svg(joint)
-    from oddbolt.files.pdf import write_pdf
-
     write_pdf(tmp_path / "a.pdf", f'<html lang="en"><title>t</title><style>@page {{ size: A5 }}</style>{svg}</html>')
     page = pypdfium2.PdfDocument(tmp_path / "a.pdf")[0]
-    dots = 20 / 25.4 * 25.4  # 20 dots for each mm
     grey = np.asarray(page.render(scale=20 * 25.4 / 72).to_pil().convert("L"))
     dark = np.argwhere(grey < 245)
-    assert dots == 20
     top, bottom = dark[:, 0].min() / 20, dark[:, 0].max() / 20
     head = 9.5 * 0.42
     assert bottom - top == pytest.approx(30 + head, abs=0.3)
@@ -175,6 +172,15 @@ def test_a_photo_that_cannot_be_read_is_said(logger):
     html = report_html(logger[0], lambda _: b"\xff\xd8\xff", "", PRESETS["repairer"])
     sound_html(html)
     assert html.count("This photo cannot be read.") == len(logger[0].photos)
+
+
+def test_masses_and_counts_are_told_whole():
+    many = [Part(f"P{n}", f"Piece {n}", mass_g=2345.0 if n == 1 else None) for n in range(1, 451)]
+    steps = [Step("S1", "lift", takes_out=tuple(p.id for p in many))]
+    html = report_html(put_all(Study(), [*many, *steps]), chosen=choice("designer", "depth, parts"))
+    assert "2345 g" in html
+    assert "e+0" not in html
+    assert "and 50 more" in html
 
 
 def test_in_short_says_only_what_every_reading_bears_out(logger):

@@ -14,7 +14,7 @@ WIDE, LEFT, LINE, PAD, SIZE = 700.0, 62.0, 16.0, 4.0, 11.0
 FROM, TO = (251, 248, 240), (201, 188, 166)
 #: about how wide a letter is, as a share of its height
 LETTER = 0.56
-#: names that a drawing holds; what lies deeper is counted
+#: names that one row holds; the others are counted
 MOST = 400
 
 
@@ -77,4 +77,6 @@ def _broken(names: list[tuple[str, bool]]) -> list[list[tuple[str, bool, float]]
             used = 0.0
         lines[-1].append((name, priority, wide))
         used += wide
+    if len(names) > MOST:
+        lines.append([(f"and {len(names) - MOST} more", False, 0.0)])
     return lines

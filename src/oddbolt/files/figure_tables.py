@@ -15,7 +15,12 @@ Rows = list[list[str]]
 
 
 def _figure(value: float | None) -> str:
-    return "" if value is None else f"{value:g}"
+    return "" if value is None else f"{value:.10g}"
+
+
+def _seconds(value: float) -> str:
+    """A time to the hundredth, however long it is."""
+    return f"{round(value, 2):.10g}"
 
 
 def reach_rows(study: Study) -> Rows:
@@ -76,10 +81,10 @@ def route_rows(study: Study) -> Rows:
                     step_text(study, leg.step),
                     leg.tool or "hand",
                     leg.face if leg.turn else "",
-                    f"{leg.start_s:.4g}",
-                    f"{leg.seconds:.4g}",
+                    _seconds(leg.start_s),
+                    _seconds(leg.seconds),
                     _figure(leg.wait_s or None),
-                    f"{leg.idle_s:.4g}" if leg.idle_s else "",
+                    _seconds(leg.idle_s) if leg.idle_s else "",
                 ]
             )
     return out
@@ -137,9 +142,9 @@ def run_rows(study: Study) -> Rows:
                     run.started,
                     lap.step,
                     step_text(study, lap.step) if known else "",
-                    f"{lap.seconds:g}",
+                    f"{lap.seconds:.10g}",
                     lap.ended,
-                    f"{now.seconds:.4g}" if now else "",
+                    _seconds(now.seconds) if now else "",
                     now.basis if now else "",
                 ]
             )
