@@ -4,7 +4,7 @@ import numpy as np
 import pypdfium2
 import pytest
 from PySide6.QtCore import QMarginsF, Qt
-from PySide6.QtGui import QPageLayout, QPageSize
+from PySide6.QtGui import QColor, QImage, QPageLayout, QPageSize
 from PySide6.QtPrintSupport import QPrinter
 
 from oddbolt.core.errors import FileError
@@ -13,6 +13,7 @@ from oddbolt.demo.small_devices import pump_gauge
 from oddbolt.desk.pages.report import ReportPage
 from oddbolt.desk.pages.spreadsheet import SpreadsheetPage
 from oddbolt.desk.shell.printing import on_paper, sheet_file
+from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.pdf_pages import PdfFile
 from oddbolt.desk.widgets.printed import fit_paper, fits
 from oddbolt.files.pdf import write_pdf
@@ -133,6 +134,13 @@ def test_files_for_others_are_written_from_the_menu(qtbot, window, tmp_path):
     window.writing.write("web folder", tmp_path / "web")
     assert (tmp_path / "web" / "index.html").exists()
     window.writing.write("study for others", tmp_path / "o")
+    assert "Taken out: device: serial" in window.notice.text.text()
+    window.use_theme(theme.NIGHT)
+    window.show_stage(window.reach)
+    window.writing.write("view", tmp_path / "v.png")
+    assert QColor(QImage(str(tmp_path / "v.png")).pixel(2, 2)).name() == theme.DAY.paper.lower()
+    assert theme.current is theme.NIGHT
+    window.use_theme(theme.DAY)
     store, shown = Store.open(tmp_path / "o.oddbolt", read_only=True)
     assert shown.device.serial == ""
     assert all(store.picture(photo.sha256) for photo in shown.photos.values())

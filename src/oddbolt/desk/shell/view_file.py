@@ -15,6 +15,7 @@ from oddbolt.core.errors import FileError, StudyError
 from oddbolt.core.study import Study
 from oddbolt.core.study.naming import resolve
 from oddbolt.desk.pages.page import Page
+from oddbolt.desk.widgets import theme
 from oddbolt.desk.widgets.picture_file import ENDINGS, write_picture
 from oddbolt.files.store import Store
 
@@ -28,7 +29,14 @@ def write_page_picture(path: Path, page: Page) -> None:
     def made() -> tuple[QSize, Callable[[QPainter], None]]:
         return page.size(), lambda painter: page.render(painter, QPoint(0, 0))
 
-    write_picture(path, f"{page.session.study.device.name}, {page.title}", made)
+    before = theme.current
+    if before is not theme.DAY:
+        theme.use(theme.DAY)  # the widgets of the page too, not only what is painted
+    try:
+        write_picture(path, f"{page.session.study.device.name}, {page.title}", made)
+    finally:
+        if before is not theme.DAY:
+            theme.use(before)
 
 
 def _named(study: Study, about: str) -> str:

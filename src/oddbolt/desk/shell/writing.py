@@ -238,9 +238,10 @@ class Writing:
 
         def write() -> None:
             target = ended(path, sheet.endings, kind)
-            sheet.write(target)
+            said = sheet.write(target)
+            told = said if isinstance(said, str) else sheet.told
             if name != "report":  # which tells itself when it is done
-                self.session.tell(f"Written: {target}.{f' {sheet.told}.' if sheet.told else ''}")
+                self.session.tell(f"Written: {target}.{f' {told}.' if told else ''}")
 
         self.filing.attempt(write)
 
@@ -282,7 +283,8 @@ class Writing:
 
         write_web(path, self.session.study, self.session.picture)
 
-    def _for_others(self, path: Path) -> None:
+    def _for_others(self, path: Path) -> str:
+        """Write the copy; returns what was taken out, in words."""
         from oddbolt.core.handover.for_others import for_others
         from oddbolt.files.photo_archive import bare_study
         from oddbolt.files.store import Store
@@ -290,7 +292,7 @@ class Writing:
         study, told = for_others(self.session.study)
         study, pictures = bare_study(study, self.session.picture)
         Store.create(path, study, pictures).close()
-        self.session.tell(f"Taken out: {', '.join(told) or 'nothing was there to take out'}.")
+        return f"Taken out: {', '.join(told) or 'nothing was there to take out'}"
 
     def _kit(self, path: Path) -> None:
         from oddbolt.files.kit_sheet import kit_html
