@@ -316,11 +316,9 @@ class VerdictPage(Page):
             view.picked.connect(self._pick)
             view.role_asked.connect(self._ask_role)
         self.others = [id for id in self.views if id != FIRST]
-        line = QHBoxLayout()
-        self.school = self.words(line, enumerate(self.others))
+        self.school = self.words(self.head, enumerate(self.others))
         self.school.idClicked.connect(lambda _: self.refresh())
         self.figures.school = self.others[0]
-        line.addStretch(1)
         shelf = QPushButton("Shelf …")
         shelf.clicked.connect(lambda: self.desk.actions.run("shelf"))
         self.head.addWidget(shelf)
@@ -340,7 +338,6 @@ class VerdictPage(Page):
         left.addWidget(self.views[FIRST], 1)
         left.addWidget(self.target)
         right = QVBoxLayout()
-        right.addLayout(line)
         right.addWidget(self.stack, 1)
         sides = QHBoxLayout()
         sides.setSpacing(26)
@@ -369,7 +366,7 @@ class VerdictPage(Page):
             self.session.edit(change(study, part, role=role), f"{study.name(part)} is the {role}")
 
     def arrive(self) -> None:
-        self.focusNextChild()
+        self.school.button(max(0, self.school.checkedId())).setFocus()
 
     def state(self) -> str:
         mark = self.figures.mark() if self.session.study.steps else None
