@@ -198,7 +198,7 @@ def test_the_schema_holds_for_what_is_written_and_refuses_what_is_refused():
             from_json(bad)
 
 
-SECRETS = st.text("ABCDEFGHJKMNPQ0123456789-", min_size=4, max_size=12).filter(lambda t: t.strip("-") == t)
+SECRETS = st.text("ABCDEFGHJKMNPQ0123456789", min_size=3, max_size=10).map(lambda t: f"Z{t}7")
 
 
 @given(SECRETS, SECRETS)

@@ -95,7 +95,7 @@ def shelf(
                 out.append(Shelved(path, Summary.of_data(kept["summary"]), "", picture))
                 fresh[path.name] = kept
                 continue
-            except (KeyError, TypeError, ValueError, AttributeError):
+            except (LookupError, TypeError, ValueError, AttributeError):
                 pass
         changed = True
         try:

@@ -78,7 +78,7 @@ class Summary:
 
     @classmethod
     def of_data(cls, data: dict[str, Any]) -> Summary:
-        """From plain values. Raises KeyError, TypeError, ValueError or AttributeError for others."""
+        """From plain values. Raises LookupError, TypeError, ValueError or AttributeError for others."""
         roles = tuple(
             RoleFigures(**{**r, "steps": tuple(r["steps"]), "seconds": tuple(r["seconds"])}) for r in data["roles"]
         )
