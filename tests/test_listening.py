@@ -13,6 +13,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from oddbolt.core.narration import Memory, draft, read, shipped
+from oddbolt.core.narration.assembly.settle import DOUBTFUL
 from oddbolt.core.narration.captions import Cue
 from oddbolt.core.narration.explain import explained
 from oddbolt.core.narration.recording import log
@@ -99,21 +100,30 @@ def test_loose_talk_is_read_no_worse_than_when_this_was_written(hears):
     """The odd stories of dev-c and dev-f, which nothing was learned from. Their totals only."""
     total, _, _, _ = corpus.scored(measure=True, vocabulary=hears)
     n = sum(total.values(), corpus.Counter())
-    assert n["clean"] >= 0.48 * n["sentences"]
-    assert n["found"] >= 0.64 * n["acts"]
+    assert n["clean"] >= 0.5 * n["sentences"]
+    assert n["found"] >= 0.65 * n["acts"]
     assert n["false"] <= 0.24 * n["drafted"]
     by_rules, _, _, _ = corpus.scored(measure=True, vocabulary=shipped())
     assert n["clean"] > 1.5 * sum(by_rules.values(), corpus.Counter())["clean"]
 
 
-def test_doubt_holds_half_of_what_is_read_wrongly(hears):
+def test_doubt_holds_two_thirds_of_what_is_read_wrongly(hears):
     _, _, _, curve = corpus.scored(measure=True, vocabulary=hears)
     wrong = [sure for sure, right in curve if not right]
     right = [sure for sure, right in curve if right]
-    assert sum(sure < 0.8 for sure in wrong) >= 0.5 * len(wrong)
-    assert sum(sure < 0.8 for sure in right) <= 0.4 * len(right)
+    assert sum(sure < DOUBTFUL for sure in wrong) >= 0.66 * len(wrong)
+    assert sum(sure < DOUBTFUL for sure in right) <= 0.47 * len(right)
     sure = [good for p, good in curve if p >= 0.85]
     assert sum(sure) >= 0.82 * len(sure)
+
+
+def test_advice_that_goes_on_is_not_taken_for_work_that_is_done(hears):
+    _, memory = read("Were you after the pump only, you would undo two screws and lift the cap.", Memory(), hears)
+    reading, memory = read("Then the seal comes off.", memory, hears)
+    assert all("advice" in s.doubt for s in reading.steps)
+    reading, _ = read("But we go on: four T8 out of the base.", memory, hears)
+    assert [s.count for s in reading.steps] == [4]
+    assert not reading.steps[0].doubt
 
 
 def test_a_fresh_story_reads_the_same_twice_and_nothing_is_lost_without_the_network(hears):

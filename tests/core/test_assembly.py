@@ -9,6 +9,7 @@ from oddbolt.core.narration import Memory, shipped
 from oddbolt.core.narration.assembly.acts import acts_in
 from oddbolt.core.narration.assembly.figures import count_of, drive_of, length_of, number_of
 from oddbolt.core.narration.assembly.names import plain_name
+from oddbolt.core.narration.assembly.sounds import mended, nouns_of, spoken, words_of
 from oddbolt.core.narration.assembly.steps import assembled
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.doubts import meanings, settled_on
@@ -189,3 +190,82 @@ def test_putting_back_has_its_phase_until_something_is_taken_out():
     assert memory.steps[-1].parts == ("fan",)
     said(memory, "lid off again", ("out", "lid"))
     assert memory.phase == "apart"
+
+
+@given(st.sampled_from(sorted(n for n in nouns_of(V) if " " not in n)))
+def test_a_word_for_a_part_is_never_put_right_into_another(noun):
+    assert mended(noun, "", nouns_of(V), words_of(V)) == noun
+
+
+@pytest.mark.parametrize(
+    ("name", "after", "meant"),
+    [
+        ("bored", " comes out", "board"),
+        ("speed censor", "", "speed sensor"),
+        ("clamp leaver", " up", "clamp lever"),
+        ("sole", " annoyed has too", "solenoid"),
+        ("knee dell", "", "needle"),
+        ("key pad", "", "keypad"),
+        ("wring", " all round", "ring"),
+        ("left bolt", "", "left bolt"),
+        ("eye cup", "", "eye cup"),
+        ("flurb", " is free", "flurb"),
+    ],
+)
+def test_a_misheard_part_is_the_one_that_sounds_the_same(name, after, meant):
+    assert mended(name, after, nouns_of(V), words_of(V)) == meant
+    assert spoken(f"the {name}{after} and the rest")
+    assert not spoken(f"The {name}, then.")
+
+
+@pytest.mark.parametrize(
+    ("text", "n"),
+    [
+        ("two clips each side", 4),
+        ("two clips, one each side", 2),
+        ("four hooks, one in each corner", 4),
+        ("2+2 clips", 4),
+        ("three pairs of screws", 6),
+    ],
+)
+def test_a_count_is_taken_as_often_as_the_places_named_with_it(text, n):
+    number = text.split()[0]
+    marks = [] if "+" in number else [("n", number)]
+    noun = next(w for w in ("clips", "hooks", "screws") if w in text)
+    work = said(Memory(), text, ("unclip" if noun != "screws" else "unscrew", noun), *marks)
+    assert work.steps[0].count == n
+
+
+def test_what_is_only_named_goes_on_with_the_step_before_and_is_asked():
+    memory = Memory()
+    said(memory, "take out the left bracket", ("out", "left bracket"))
+    for text, action, part in (
+        ("Now the right one.", "take out", "right bracket"),
+        ("And then the fan lead.", "disconnect", "fan lead"),
+        ("The diffuser too.", "take out", "diffuser"),
+    ):
+        (step,) = said(memory, text).steps
+        assert (step.action, step.parts) == (action, (part,)), text
+        assert step.doubt and step.sure < 0.6
+    assert not said(memory, "Now the tricky bit.").steps
+    assert not said(memory, "And the cover.", caution=0.9).steps
+
+
+def test_a_second_group_in_one_breath_holds_the_same_part_and_after_a_stop_it_does_not():
+    marks = (("held", "base"), ("unscrew", "PH1"), ("n", "4"), ("unscrew", "T10"), ("n", "1", 2))
+    assert said(Memory(), "base: 4 PH1, 1 T10", *marks[:3], ("unscrew", "T10")).steps[1].parts == ("base",)
+    assert not said(Memory(), "base: 4 PH1. 1 T10", *marks[:3], ("unscrew", "T10")).steps[1].parts
+
+
+@pytest.mark.parametrize(
+    ("text", "drive", "size"),
+    [
+        ("2.5 mm hex socket", "hex-socket", "2.5"),
+        ("point nine hex", "hex-socket", "0.9"),
+        ("slotted, one and a half mil blade", "slotted", "1.5"),
+        ("five-lobe of 0.8 mm", "five-lobe", "0.8"),
+        ("three-wing driver, 1.2 mm", "three-wing", "1.2"),
+    ],
+)
+def test_the_width_of_a_tool_keeps_its_tenths(text, drive, size):
+    assert drive_of(text, V) == (drive, size)

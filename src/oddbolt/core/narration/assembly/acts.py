@@ -29,6 +29,13 @@ FITS = {
 }
 #: an act must be at least this sure
 LEAST = 0.5
+#: a further one of a list, "the fan, and its lead", needs only this much beside one that is this sure
+LEAST_LISTED, BESIDE_SURE = 0.2, 0.75
+LISTED = lazy_pattern(
+    r"\s*(?:,|;|&|\+|(?:and|n|then|plus|off|out|back|on|in|away|first)\b)"
+    r"(?:[\s,;]+(?:and|then|also|the|a|an|its|his|her|both|with it|after|off|out|back|that|this|\d+))*\s*",
+    re.IGNORECASE,
+)
 STRONG = lazy_pattern(r"[.;!?](?=\s|$)|\s(?:and )?then\s|\s->\s|→")
 WEAK = lazy_pattern(r",|\sand\s|\s\+\s|:")
 
@@ -52,6 +59,11 @@ class Act:
 def acts_in(heard: Understood) -> list[Act]:
     """The acts of an utterance in the order of its words, each with the figures that belong to it."""
     found = [Act(s.label, s.start, s.end, s.sure) for s in heard.spans if s.label in ACTS and s.sure >= LEAST]
+    found += [
+        Act(s.label, s.start, s.end, LEAST)
+        for s in heard.spans
+        if s.label in ACTS and LEAST_LISTED <= s.sure < LEAST and s.start < s.end and _listed(s, found, heard.text)
+    ]
     acts = _once(sorted(found, key=lambda a: (a.action, a.start)), heard.text)
     acts = _consistent(acts, heard)
     acts.sort(key=lambda a: (a.start, a.end))
@@ -62,6 +74,16 @@ def acts_in(heard: Understood) -> list[Act]:
             if owner is not None:
                 owner.figures.setdefault(span.label, []).append(span)
     return acts
+
+
+def _listed(span: Span, found: list[Act], text: str) -> bool:
+    """Whether a span stands in a list with an act of its sort that is sure."""
+    for act in found:
+        if act.action == span.label and act.sure >= BESIDE_SURE and act.start < act.end:
+            first, second = (act.end, span.start) if act.start < span.start else (span.end, act.start)
+            if first <= second and LISTED.fullmatch(text[first:second]):
+                return True
+    return False
 
 
 def _consistent(acts: list[Act], heard: Understood) -> list[Act]:
@@ -93,7 +115,7 @@ RIVALS = tuple(
     ).split()
 )
 #: what parts two things of one sort from each other
-PARTED = lazy_pattern(r"[,;+&/:…]|\b(?:and|then|plus|with|from|also|or)\b|[.!?](?:\s|$)|\d")
+PARTED = lazy_pattern(r"[,;+&/:…]|\b(?:and|n|then|plus|with|from|also|or)\b|[.!?](?:\s|$)|\d")
 
 
 def _once(acts: list[Act], text: str) -> list[Act]:

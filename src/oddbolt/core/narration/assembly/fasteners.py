@@ -16,9 +16,12 @@ from oddbolt.core.narration.assembly.figures import (
     drive_of,
     key_near,
     length_of,
+    named_drive,
     number_of,
+    times_over,
 )
 from oddbolt.core.narration.assembly.utterance import Utterance
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items
 from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.reference.tables import drives
@@ -32,6 +35,12 @@ JOINTS = {
     "drill": "rivet",
     "disconnect": "connector",
 }
+#: what stands between a number and something else than what it counts
+BETWEEN = lazy_pattern(r"[;:]|[.!?]\s|\b(?:under|from|with|for|in|into|on|onto|behind|by|drops?|turns?|times?)\b")
+SENTENCE = lazy_pattern(r"[.;!?](?:\s|$)")
+MOST_BETWEEN = 4
+#: the number of a size said apart from its drive: "with star, number twenty"
+NUMBERED = lazy_pattern(r"\b(?:number|size|no\.|nr|#) ?((?:twenty|thirty)[- ][a-z]+|[a-z]+|\d+)")
 THREADED_ONLY = ("drive", "size", "thread", "head", "finish", "mixed", "length_mm")
 
 
@@ -46,6 +55,8 @@ def count(work: Utterance, act: Act) -> int | None:
     ]
     if act.action == "correct":
         spans = spans[-1:]
+    elif act.action not in FASTENING and act.start < len(work.text):
+        spans = [s for s in spans if _counts(s, act, work.text)]
     marked = count_of(spans, work.text, work.vocabulary)
     if act.action == "correct" and marked is None:
         found = patterns.MANY.search(work.text.lower())
@@ -55,10 +66,22 @@ def count(work: Utterance, act: Act) -> int | None:
     region = work.region(act)
     counted = counted_aloud(region, work.vocabulary)
     if counted or not marked:
-        return counted or marked or count_beside(region, work.vocabulary)
+        return counted or count_beside(region, work.vocabulary)
+    if len(spans) == 1:
+        marked *= times_over(work.text[slice(*spans[0])], work.text[spans[0][1] : max(act.region[1], spans[0][1])])
     added = [s for s in act.spans("n2") if ON_TOP.search(work.text[: s.start]) and s.start > spans[0][0]]
     more = [number_of(s.words(work.text), work.vocabulary) or 0 for s in added]
     return marked + int(sum(more)) if more and marked < 100 else marked
+
+
+def _counts(span: tuple[int, int], act: Act, text: str) -> bool:
+    """Whether a number counts what the act is done to: it stands right before it or behind it, and no other thing
+    between them."""
+    start, end = span
+    if end <= act.start:
+        between = text[end : act.start]
+        return len(between.split()) <= MOST_BETWEEN and not BETWEEN.search(between.lower())
+    return start <= act.end or not SENTENCE.search(text[act.end : start])
 
 
 def many_numbers(work: Utterance, act: Act) -> bool:
@@ -131,6 +154,8 @@ def _drive_and_size(work: Utterance, act: Act, region: str) -> tuple[str, str]:
     if not marked:
         return _plainly(work, region)
     drive, size = drive_of(marked, work.vocabulary)
+    if not drive and number_of(marked, work.vocabulary) is not None:
+        drive = named_drive(region, work.vocabulary)
     if not drive:
         drive, elsewhere = drive_of(region, work.vocabulary)
         size = size or (elsewhere if elsewhere in _sizes(drive) else "")
@@ -159,7 +184,12 @@ def _plainly(work: Utterance, region: str) -> tuple[str, str]:
             return drive, size
     named = next((item.may["drive"] for item in found if item.has("drive")), "")
     drive, size = key_near(region, work.vocabulary)
-    return (drive, size) if size and named in ("", drive) else (named, "")
+    if size and named in ("", drive):
+        return drive, size
+    numbered = NUMBERED.search(region.lower()) if _sizes(named) else None
+    value = number_of(numbered[1], work.vocabulary) if numbered else None
+    size = with_letters(named, f"{value:g}") if value is not None else ""
+    return named, size if size in _sizes(named) else ""
 
 
 def _kind(work: Utterance, act: Act) -> str:

@@ -41,7 +41,11 @@ KEYS = (
     ("three-wing", r"(?:three|tri)[ -]?wing(?:ed)?"),
     ("five-lobe", r"(?:five|5)[ -]?(?:lobed?|point)"),
 )
-NUMBER = r"(?:\d+(?:[.,]\d+)?|[a-z]+(?:[ -]point[ -][a-z]+)?)"
+NUMBER = r"(?:\d+(?:[.,]\d+)?|point [a-z]+|[a-z]+ and (?:a )?half|[a-z]+[ -]point[ -][a-z]+|[a-z]+)"
+#: drives whose tool may be told by its width in mm
+BY_WIDTH = frozenset("slotted hex-socket external-hex square five-lobe three-wing stand-off".split())
+#: a number with the unit of length behind it: the width of a tool, never the number of a size code
+IN_MM = lazy_pattern(rf"({NUMBER})\s*{UNITS_OF_LENGTH}\b")
 #: a figure taken back at once: "four … no, five"
 TAKEN_BACK = lazy_pattern(r"\b(?:no|wait|sorry|i mean|make that|correction|actually|rather)\b")
 #: what stands before a number that comes on top of the one before: "two above and two below"
@@ -57,7 +61,19 @@ BESIDE = lazy_pattern(
     r"(?:(?:\w+[ -]){0,3}?)(?:screws|bolts|nuts|scr|clips|catches|hooks|tabs|rivets|wires|joints|(?:PH|PZ|IP|T|Y)\d)",
     re.IGNORECASE,
 )
-TIMES = lazy_pattern(r"(?<![\w.])(?:x|×)\s?(\d{1,2})(?![\w.])|(?<![\w.])(\d{1,2})\s?(?:x|×)(?=\s|[A-Z])")
+TIMES = lazy_pattern(
+    r"(?<![\w.])(?:x|×)(\d{1,2})(?![\w.])|(?<![\w.])(?<!\d )(?:x|×)\s(\d{1,2})(?![\w.])"
+    r"|(?<![\w.])(\d{1,2})\s?(?:x|×)(?=\s?[A-Za-z(])"
+)
+#: counts of two places written as a sum: "2+2 clips"
+SUM = lazy_pattern(r"(?<![\w.])(\d{1,2})\s?\+\s?(\d{1,2})(?=\s+[a-z])")
+#: places of which there are several, right behind what was counted: "two clips each side"
+PER_SIDE = lazy_pattern(
+    r"(?:\s+[\w-]+){0,3}?\s+(?:on |at |down |along |to |in )?(?:each|either|every|per) (?:long |short )?"
+    r"(?P<at>side|end|corner|edge)\b"
+)
+#: a number that is the whole of what was counted before it
+IN_ALL = lazy_pattern(r"\s*(?:\w+\s)?(?:in all|in total|total|altogether|all told)\b")
 
 
 def counted_aloud(text: str, vocabulary: Vocabulary) -> int | None:
@@ -78,19 +94,28 @@ MISHEARD = lazy_pattern(
 
 def count_beside(text: str, vocabulary: Vocabulary) -> int | None:
     """A count that stands where counts of fasteners stand, found without the network."""
+    value, end = _beside(text, vocabulary)
+    return value * times_over(text[end[0] : end[1]], text[end[1] :]) if value else value
+
+
+def _beside(text: str, vocabulary: Vocabulary) -> tuple[int | None, tuple[int, int]]:
+    total = SUM.search(text)
+    if total is not None:
+        return int(total[1]) + int(total[2]), total.span()
     found = BESIDE.search(text)
     if found is None and text == text.lower() and not re.search(r"[.,;]", text):
         found = MISHEARD.search(text)
     if found is None:
         times = TIMES.search(text)
-        return int(times[1] or times[2]) if times else None
+        return (int(times[1] or times[2] or times[3]), times.span()) if times else (None, (0, 0))
     value = number_of(found[1], vocabulary)
-    return int(value) if value is not None else None
+    return (int(value) if value is not None else None), found.span(1)
 
 
 #: a key or spanner with its width, and size codes spelt by ear, that may stand anywhere near the fasteners
 KEYED = lazy_pattern(
-    r"(?P<number>\d+(?:[.,]\d+)?|[a-z]+(?:[ -](?:point|and a)[ -][a-z]+)?)[ -]*(?:mm|mil\w*|millimet\w*)?[ -]*"
+    r"(?P<number>\d+(?:[.,]\d+)?|point [a-z]+|[a-z]+(?:[ -](?:point|and a)[ -][a-z]+)?)[ -]*"
+    r"(?:mm|mil\w*|millimet\w*)?[ -]*"
     r"(?P<key>spanner|wrench|a/?f\b|across (?:the )?flats|nut ?driver|hex(?:agon)?(?: socket)?(?: key| bit)?\b)"
 )
 BY_EAR = lazy_pattern(
@@ -127,11 +152,12 @@ def number_of(words: str, vocabulary: Vocabulary) -> float | None:
     low = re.sub(r"^(?:all|the|these|those|of|only|just|another|another)\s+(?=\w)", "", low)
     if not low or len(low) > LONGEST:
         return None
+    low = re.sub(rf"\s*-?{UNITS_OF_LENGTH}$", "", low) or low
     if re.fullmatch(r"\d+(?:[.,]\d+)?", low):
         return float(low.replace(",", "."))
     if low in COUNT_WORDS:
         return float(COUNT_WORDS[low])
-    half = re.fullmatch(r"(.+?) and a half", low)
+    half = re.fullmatch(r"(.+?) and (?:a )?half", low)
     if half and (whole := number_of(half[1], vocabulary)) is not None:
         return whole + 0.5
     if low in ("half", "half a", "a half"):
@@ -159,6 +185,20 @@ def number_of(words: str, vocabulary: Vocabulary) -> float | None:
     return None
 
 
+def times_over(words: str, after: str) -> int:
+    """How often the count told by ``words`` is to be taken, by what follows: two clips "each side" are four, four
+    "pairs" eight; 1 if it stands for itself."""
+    low = after.lower()
+    if IN_ALL.search(low) or words.lower() in ("both", "pair", "couple"):
+        return 1
+    if low.startswith(" pairs"):
+        return 2
+    found = PER_SIDE.match(low)
+    if found is None:
+        return 1
+    return 4 if found["at"] == "corner" else 2
+
+
 def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary) -> int | None:
     """What the count words of one act come to: "nine: seven short, two long" is nine, "two above and two below" four,
     "one, two, three" three, "four, no, five" five."""
@@ -172,6 +212,9 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
     if len(values) > 1 and len(main) == 1 and len(values) == 2:
         values = main
     numbers = [v for _, _, v in values]
+    for _, end, value in values:
+        if IN_ALL.match(text[end:].lower()):
+            return value
     for (_, end, _), (start, _, _) in pairwise(values):
         if TAKEN_BACK.search(text[end:start].lower()):
             return numbers[-1]
@@ -199,12 +242,16 @@ def drive_of(words: str, vocabulary: Vocabulary) -> tuple[str, str]:
         for pattern in (rf"({NUMBER})\s*{UNITS_OF_LENGTH}?\s*(?:{names})\b", rf"\b(?:{names})\s*(?:size )?({NUMBER})"):
             found = re.search(pattern, low)
             value = number_of(found[1], vocabulary) if found else None
-            if value is not None:
+            if found and value is not None:
                 size = f"{value:g}"
-                prefix = drives()[drive].prefix
+                prefix = "" if IN_MM.search(found.group()) else drives()[drive].prefix
                 return drive, f"{prefix}{size}" if prefix else size
-    named = _named(low, vocabulary)
+    named = named_drive(low, vocabulary)
     if named:
+        wide = IN_MM.search(low) if named in BY_WIDTH else None
+        across = number_of(wide[1], vocabulary) if wide else None
+        if across is not None:
+            return named, f"{across:g}"
         row = drives()[named]
         number = re.search(rf"(?:number|size|no\.?|nr|#)\s*({NOUGHTS}\b|\w+)|\b(\d+)\b", low)
         digits = _digits(number[1] or number[2], vocabulary) if number else ""
@@ -247,8 +294,9 @@ def _digits(word: str, vocabulary: Vocabulary) -> str:
     return f"{value:g}" if value is not None and value == int(value) else ""
 
 
-def _named(low: str, vocabulary: Vocabulary) -> str:
-    for item in items(low, vocabulary):
+def named_drive(words: str, vocabulary: Vocabulary) -> str:
+    """The drive that some words name; "" if none."""
+    for item in items(words, vocabulary):
         if item.has("drive"):
             return item.may["drive"]
     return ""

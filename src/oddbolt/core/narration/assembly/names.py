@@ -19,12 +19,18 @@ LEADING = lazy_pattern(
 )
 TRAILING = lazy_pattern(r"(?:\s+(?:itself|here|there|out|off|up|away|back|in|on|too))+$", re.IGNORECASE)
 DETERMINED = lazy_pattern(r"\b(?:the|a|an|its|my|your|our|this|that)\s+$", re.IGNORECASE)
+#: which one of several: "left" and "second" belong to a name
+WHICH = (
+    "left|right|upper|lower|top|bottom|front|rear|back|inner|outer|first|second|third|fourth|fifth|other|near|far|big|small|"
+    "long|short"
+).split("|")
+BEFORE_NAME = lazy_pattern(rf"\b({'|'.join(WHICH)})\s+$", re.IGNORECASE)
 #: sides that may also be parts: "take the back off"
 SIDES = frozenset("back front top bottom".split())
 #: words that are an act or nothing, never a part's name
 NO_NAME = frozenset(
     "out off away up back in on down free removed undone done again same undo unscrew remove it's and the there "
-    "here now so no yes ok okay now unplugged pulled front top bottom".split()
+    "here now so no yes ok okay now unplugged pulled front top bottom repeat likewise ditto again lot round".split()
 )
 
 
@@ -65,3 +71,9 @@ def full_name(name: str, memory: Memory) -> str:
         return name
     full = memory.full_name(name)
     return name if full.lower() in memory.out and full.lower() != name.lower() else full
+
+
+def which_before(text: str, at: int) -> str:
+    """The word just before a name that tells which of several it is: "second"; "" if there is none."""
+    found = BEFORE_NAME.search(text[:at])
+    return found[1].lower() if found else ""

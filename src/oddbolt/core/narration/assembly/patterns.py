@@ -36,6 +36,7 @@ FASTENER = lazy_pattern(r"(?:\w+ )?(?:screws?|bolts?|nuts?|grub|thumb|captives?)
 SOLDER_WORDS = lazy_pattern(r"(?:solder )?joints?|legs?|pins?")
 PLUG_WORDS = frozenset("connector connectors plug plugs header".split())
 BARE_PLUGS = PLUG_WORDS | frozenset("wires leads cable cables".split())
+DRILLED = lazy_pattern(r"(?:\w+ )*(?:rivets?|screws?|bolts?|heads?|drill\w*)")
 #: what makes the number before it no count
 MEASURED = lazy_pattern(
     r"\s*-?(?:mm|mil\w*|millimet\w*|af\b|a/f|spanner|wrench|socket|key|bit|newton|n[·. ]?c?m\b|degrees?|°|minutes?"

@@ -10,14 +10,17 @@ import re
 from collections.abc import Sequence
 from typing import Any
 
-import numpy as np
-from attrs import evolve
+from attrs import define, evolve, field
 
+from oddbolt.core.narration.assembly import sureness
+from oddbolt.core.narration.assembly.continued import GOING_ON
+from oddbolt.core.narration.assembly.names import WHICH
+from oddbolt.core.narration.assembly.sounds import nouns_of, spoken
 from oddbolt.core.narration.assembly.steps import assembled
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftStep, Reading
 from oddbolt.core.narration.memory import Memory
-from oddbolt.core.narration.understanding import Understood
+from oddbolt.core.narration.understanding import REMARKS, Understood
 
 #: verbs of the rules -> acts of the network that mean the same
 ACT_OF = {
@@ -46,6 +49,9 @@ BACK_VERBS = ("place", "fasten", "connect", "apply", "press")
 ON_A_PART = ("take out", "pry", "peel", "fold", "release", "place")
 #: a step that only the rules read stands if the network finds its act at least this likely
 RULES_ALONE = 0.5
+PREPARED = ("isolate", "bleed")
+#: the same for what is done before the work starts, beside other acts or a remark that is this likely
+PREPARED_ALONE, REMARKED = 0.1, 0.5
 #: a step that only the network found, in a sentence that amends a step or tells a route to the rules, must be this sure
 LEAST_BESIDE_RULES = 0.85
 #: what the rules give to a step that the network found, where it has nothing
@@ -53,12 +59,36 @@ FILLED = tuple("under tool agent over thread finish head torque_ncm dwell_s reus
 #: figures of the rules that stand against the network's
 FIGURES = (*FILLED, *"parts count drive size variant joint".split())
 NOTHING = (None, "", (), "unknown")
+#: figures whose words the network marked stand before those of the rules where the two found different acts
+MARKED = ("parts", "count", "drive", "size", "length_mm")
 FLAGS = ("ordered", "mixed", "keep_apart", "isolates_power")
-#: sureness -> share of drafts that were right, of stories that the network had not seen (190 drafts)
-SURE = (0.0, 0.5, 0.75, 0.85, 0.925, 0.975, 1.0)
-RIGHT = (0.3, 0.5, 0.58, 0.67, 0.8, 0.86, 0.92)
+ADVISED = "said after advice: is it done?"
 #: below this share a step is doubtful
-DOUBTFUL = 0.8
+DOUBTFUL = 0.76
+
+
+@define
+class _Beside:
+    """The steps of the rules beside those of the network: ``pairs`` by their order, ``joined`` those that were taken
+    for the same act, by ref. ``stands`` names the figures of which the network's come first; ``known`` are parts that
+    were spoken of, ``listed`` all words for parts as well."""
+
+    rules: list[DraftStep]
+    pairs: dict[str, DraftStep]
+    known: set[str]
+    listed: frozenset[str]
+    stands: tuple[str, ...]
+    split: frozenset[str]
+    used: set[str] = field(factory=set)
+    joined: dict[str, DraftStep] = field(factory=dict)
+
+
+def _beside(work: Utterance, by_rules: Reading, known: set[str]) -> _Beside:
+    rules = list(by_rules.steps)
+    pairs = _in_order(work.steps, rules)
+    plain = len(pairs) == len(work.steps) == len(rules) and not spoken(work.text)
+    stands = () if plain else MARKED
+    return _Beside(rules, pairs, known, nouns_of(work.vocabulary) | known, stands, _split(rules, work.steps))
 
 
 def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: Memory) -> Reading:
@@ -66,15 +96,20 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     before_phase = work.memory.phase
     known = {p.lower() for p in (*work.memory.parts, *work.spoken)}
     assembled(work, heard)
-    rules, used = list(by_rules.steps), set[str]()
-    pairs = _in_order(work.steps, rules)
-    joined = [_joined(step, rules, used, pairs.get(step.ref), known) for step in work.steps]
+    beside = _beside(work, by_rules, known)
+    joined = [_joined(step, beside) for step in work.steps]
     least = LEAST_BESIDE_RULES if by_rules.amends or by_rules.routes else 0.0
     steps = [new for new, old in zip(joined, work.steps, strict=True) if new is not old or old.sure >= least]
-    steps += _by_rules_alone([r for r in rules if r.ref not in used], work.steps, heard)
+    steps += _by_rules_alone([r for r in beside.rules if r.ref not in beside.used], work.steps, heard, beside.split)
     steps = _softened_first(steps)
-    alone = {new.ref for new, old in zip(joined, work.steps, strict=True) if new is old}
-    steps = [_doubted(step, step.ref in alone) for step in steps]
+    found = {s.ref: s for s in work.steps}
+    steps = [
+        _doubted(step, sureness.right(work, heard, step, found.get(step.ref), beside.joined.get(step.ref), steps))
+        for step in steps
+    ]
+    advised = work.memory.before == "hypothetical" and bool(GOING_ON.match(work.text.strip().lower()))
+    if advised:
+        steps = [evolve(s, doubt=ADVISED, sure=min(s.sure, DOUBTFUL)) for s in steps]
     memory = work.memory
     memory.out.update(p.lower() for s in steps if s.action in ("take out", "pry", "peel") for p in s.parts)
     memory.counter = max(memory.counter, after_rules.counter)
@@ -87,7 +122,8 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     if by_rules.phase and after_rules.phase != before_phase:
         memory.phase = after_rules.phase
     remark = max(("hypothetical", "announce"), key=heard.holds)
-    memory.before = remark if heard.holds(remark) > 0.5 and not steps else ""
+    told = heard.holds(remark) > 0.5 and not steps
+    memory.before = "hypothetical" if advised else remark if told else ""
     reading = _reading(work, steps, by_rules, heard)
     for amended in reading.amends:
         memory.steps = [evolve(amended, corrects=()) if s.ref == amended.ref else s for s in memory.steps]
@@ -118,16 +154,37 @@ def _softened_first(steps: list[DraftStep]) -> list[DraftStep]:
     return out
 
 
-def _by_rules_alone(rules: Sequence[DraftStep], found: Sequence[DraftStep], heard: Understood) -> list[DraftStep]:
-    """Steps that only the rules read, where the network does not speak against them."""
+def _split(rules: Sequence[DraftStep], found: Sequence[DraftStep]) -> frozenset[str]:
+    """The acts of which the rules read several groups, each with its count and size, where the network found fewer:
+    "3x PH0 and 1x PH1"."""
+    out = set()
+    for action in ("unscrew", "fasten"):
+        groups = [r for r in rules if r.action == action]
+        told = all(g.count and g.size for g in groups)
+        if told and len(groups) > max(1, sum(1 for s in found if s.action == action)):
+            out.add(action)
+    return frozenset(out)
+
+
+def _by_rules_alone(
+    rules: Sequence[DraftStep], found: Sequence[DraftStep], heard: Understood, split: frozenset[str]
+) -> list[DraftStep]:
+    """Steps that only the rules read, where the network does not speak against them. Of the acts of ``split`` the
+    rules' groups stand."""
     parts = {p.lower() for s in found for p in s.parts}
     acts = {VERB_ACTS.get(s.action, s.action) for s in found}
     out = []
     for left in rules:
         mean = ACT_OF.get(left.action, ())
+        if left.action == "prepare" and found:
+            mean = PREPARED
         likely = max((heard.holds(a) for a in mean), default=0.0)
         about_the_same = left.action in ON_A_PART and parts & {p.lower() for p in left.parts}
-        if about_the_same or acts & set(mean) or (likely < RULES_ALONE and left.action != "prepare"):
+        least = RULES_ALONE
+        if left.action == "prepare":
+            least = PREPARED_ALONE if found or max(map(heard.holds, REMARKS)) > REMARKED else 0.0
+        apart = left.action in split
+        if about_the_same or (acts & set(mean) and not apart) or likely < least:
             continue
         phase = left.phase if left.action in BACK_VERBS else ""
         out.append(evolve(left, phase=phase, sure=round(0.4 + 0.4 * likely, 3)))
@@ -169,27 +226,44 @@ def _corrects(amended: DraftStep, memory: Memory) -> DraftStep:
     return evolve(amended, corrects=changed)
 
 
-def _joined(
-    step: DraftStep, rules: list[DraftStep], used: set[str], partner: DraftStep | None, known: set[str]
-) -> DraftStep:
-    """What both read of one act. The rules' own figures stand where they have them, the network's fill the gaps; of a
-    step on several parts the network's steps each take their own part."""
+def _joined(step: DraftStep, beside: _Beside) -> DraftStep:
+    """What both read of one act. Where both found the same acts, the talk is plain and the figures of the rules stand,
+    the network's fill the gaps; else the figures that ``stands`` names are the network's first. Of a step on several
+    parts the network's steps each take their own part."""
     act = VERB_ACTS.get(step.action, step.action)
-    fits = [r for r in rules if act in ACT_OF.get(r.action, ()) and (r.ref not in used or len(r.parts) > 1)]
+    rules = beside.rules
+    fits = [r for r in rules if act in ACT_OF.get(r.action, ()) and (r.ref not in beside.used or len(r.parts) > 1)]
     best = next((r for r in fits if _about_same(step, r)), None)
-    beside = best is None and partner is not None and partner.ref not in used
-    if beside:
+    partner = beside.pairs.get(step.ref)
+    by_order = best is None and partner is not None and partner.ref not in beside.used
+    if by_order:
         best = partner
     if best is None:
         return step
     shared = len(best.parts) > 1 and len(step.parts) == 1
-    first = best.ref not in used
-    used.add(best.ref)
+    first = best.ref not in beside.used
+    beside.used.add(best.ref)
+    beside.joined[step.ref] = best
     sure = round(step.sure + (1 - step.sure) * 0.5, 3)
+    stands = () if step.action in beside.split else beside.stands
     names = [f for f in FIGURES if not (shared and f in ("parts", "count"))]
-    if beside and step.parts and not (_known(best.parts, known) and not _known(step.parts, known)):
+    if by_order and step.parts and not (_known(best.parts, beside.known) and not _known(step.parts, beside.known)):
         names = [f for f in names if f != "parts"]
     changes: dict[str, Any] = {f: getattr(best, f) for f in names if getattr(best, f) not in NOTHING}
+    if (
+        step.parts
+        and best.parts
+        and _unheard(best.parts[0], beside.listed)
+        and not (_unheard(step.parts[0], beside.listed))
+    ):
+        stands = (*stands, "parts")
+    if step.parts and step.parts[0].split()[0].lower() in WHICH and best.parts:
+        name = best.parts[0].lower()
+        stands = (*stands, "parts") if step.parts[0].lower().endswith(f" {name}") else stands
+    longer = " ".join(best.parts).lower().endswith(f" {' '.join(step.parts)}".lower())
+    changes = {
+        f: v for f, v in changes.items() if f not in stands or getattr(step, f) in NOTHING or (f == "parts" and longer)
+    }
     if step.joint not in ("", best.joint):
         changes = {f: v for f, v in changes.items() if not getattr(step, f) and f in FILLED}
     changes |= {flag: True for flag in FLAGS if getattr(best, flag)}
@@ -200,6 +274,12 @@ def _joined(
     told = [p for p in best.pieces if p.field in changes and p.end]
     mine = [p for p in step.pieces if p.field not in changes or p.field == "action" or not told]
     return evolve(step, **changes, pieces=(*mine, *told), sure=sure)
+
+
+def _unheard(name: str, listed: frozenset[str]) -> bool:
+    """Whether the last word of a name is in no list and was not spoken of before."""
+    low = name.lower()
+    return low not in listed and low.split()[-1] not in listed
 
 
 def _known(parts: tuple[str, ...], known: set[str]) -> bool:
@@ -219,13 +299,11 @@ def _last(name: str) -> str:
     return re.sub(r"s$", "", name.lower().split()[-1]) if name.split() else ""
 
 
-def _doubted(step: DraftStep, alone: bool) -> DraftStep:
-    """The step with a sureness that means a share, and with a doubt where that is low. Power that only the network
-    heard being cut, and not surely, is not taken as cut."""
-    right = round(float(np.interp(step.sure, SURE, RIGHT)), 2)
+def _doubted(step: DraftStep, right: float) -> DraftStep:
+    """The step with a sureness that means a share, and with a doubt where that is low. Power that was not surely heard
+    being cut is not taken as cut."""
     if right >= DOUBTFUL:
         return evolve(step, sure=right)
-    doubt = "not sure of this reading"
-    if alone and step.isolates_power:
+    if step.isolates_power:
         return evolve(step, sure=right, isolates_power=False, doubt="is the power cut? not taken as cut")
-    return evolve(step, sure=right, doubt=step.doubt or doubt)
+    return evolve(step, sure=right, doubt=step.doubt or "not sure of this reading")

@@ -8,15 +8,18 @@ from attrs import evolve
 
 from oddbolt.core.narration.assembly import notes, patterns, story
 from oddbolt.core.narration.assembly.acts import Act, acts_in
+from oddbolt.core.narration.assembly.continued import continued
 from oddbolt.core.narration.assembly.fasteners import count, fastened, many_numbers
 from oddbolt.core.narration.assembly.figures import drive_of, quantities
 from oddbolt.core.narration.assembly.names import full_name, plain_name
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import Aside, DraftStep, Piece
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items
-from oddbolt.core.narration.understanding import Span, Understood
+from oddbolt.core.narration.understanding import REMARKS, Span, Understood
 
 Fields = dict[str, Any]
+SENTENCE_END = lazy_pattern(r"[.;!?](?:\s|$)")
 #: act as understood -> verb of the step
 VERBS = {
     "unscrew": "unscrew", "loosen": "loosen", "out": "take out", "peel": "peel", "unclip": "unclip",
@@ -34,6 +37,8 @@ ASIDES = {"photo": "photo", "pause": "pause", "resume": "go on", "undo": "undo"}
 FROM_BEFORE = 0.45
 #: how sure a correction is that only its first word shows
 BY_ITS_WORD = 0.4
+#: a sentence that only names a thing goes on with the step before, unless it is likelier than this a remark
+UNSAID = 0.5
 #: acts that may stand without an object
 NEEDLESS = frozenset({"turn", "check", "clean", "align", "route"})
 #: an act of taking apart at least this sure ends a passage of putting back
@@ -49,6 +54,10 @@ def assembled(work: Utterance, heard: Understood) -> None:
         for span in heard.spans:
             figures.setdefault(span.label, []).append(span)
         acts = [Act("correct", end, end, BY_ITS_WORD, figures, (0, end))]
+    work.kinds = frozenset(a.action for a in acts)
+    if not acts and not any(heard.holds(r) > UNSAID for r in REMARKS):
+        step = continued(work)
+        work.steps += [step] if step is not None else []
     for act in acts:
         if act.action in ASIDES:
             work.asides.append(Aside(ASIDES[act.action], at_s=work.at_s))
@@ -61,6 +70,7 @@ def assembled(work: Utterance, heard: Understood) -> None:
         else:
             _step(work, act)
     _held_by_these(work)
+    _same_part(work)
     notes.remarks(work, heard)
 
 
@@ -74,6 +84,18 @@ def _held_by_these(work: Utterance) -> None:
         freed = next(after, None)
         if freed is not None:
             work.steps[n] = evolve(step, parts=freed.parts[:1])
+
+
+def _same_part(work: Utterance) -> None:
+    """A second group of screws in the same breath, of which nobody said what it holds, holds what the first holds."""
+    for n, step in enumerate(work.steps[1:], 1):
+        first = work.steps[n - 1]
+        if step.action == first.action and step.action in ("unscrew", "loosen", "fasten") and first.parts and not (
+            step.parts or step.note
+        ):  # fmt: skip
+            between = work.text[work.stands.get(first.ref, 0) : work.stands.get(step.ref, 0)]
+            if between and not SENTENCE_END.search(between):
+                work.steps[n] = evolve(step, parts=first.parts[:1])
 
 
 def _step(work: Utterance, act: Act) -> None:
@@ -99,6 +121,7 @@ def _step(work: Utterance, act: Act) -> None:
         pieces.append(Piece("count", step.count, 0, 0, FROM_BEFORE))
     step = evolve(step, pieces=tuple(pieces))
     story.implied(work, step)
+    work.stands[step.ref] = act.start
     work.steps.append(step)
     _remember(work, act, step)
 
@@ -207,7 +230,7 @@ def _fasten(work: Utterance, act: Act) -> Fields:
             fields["torque_ncm"] = item.number
     if patterns.ORDERED.search(region.lower()):
         fields["ordered"] = True
-    if not fields["parts"]:
+    if not fields["parts"] and len(plain_name(work.words(act)).split()) < 2:
         placed = [s for s in (*work.memory.steps[-4:], *work.steps) if s.action == "place" and s.parts]
         fields["parts"] = placed[-1].parts[:1] if placed else ()
     fields.pop("reuse", None)
@@ -244,6 +267,16 @@ def _desolder(work: Utterance, act: Act) -> Fields:
         bare = not noun or patterns.SOLDER_WORDS.fullmatch(noun.lower())
         name = work.topic() if bare else full_name(noun, work.memory)
         fields["parts"] = (name,) if name else ()
+    return fields
+
+
+def _drill(work: Utterance, act: Act) -> Fields:
+    fields = fastened(work, act)
+    noun = plain_name(work.words(act))
+    if noun and not fields["parts"] and not patterns.DRILLED.fullmatch(noun.lower()):
+        fields["parts"] = (full_name(noun, work.memory),)
+    elif noun:
+        fields["note"] = noun
     return fields
 
 
@@ -346,6 +379,6 @@ def _roll(work: Utterance, act: Act) -> Fields:
 
 READERS = {
     "unscrew": _unscrew, "loosen": _loosen, "fasten": _fasten, "unclip": _unclip, "desolder": _desolder, "cut": _cut,
-    "drill": fastened, "disconnect": _disconnect, "connect": _connect, "soften": _soften, "wait": _wait,
+    "drill": _drill, "disconnect": _disconnect, "connect": _connect, "soften": _soften, "wait": _wait,
     "isolate": _isolate, "turn": _turn, "stick": _stick, "roll": _roll,
 }  # fmt: skip

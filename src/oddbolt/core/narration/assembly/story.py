@@ -8,6 +8,7 @@ from attrs import evolve
 
 from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.acts import Act
+from oddbolt.core.narration.assembly.continued import ONE, other_one
 from oddbolt.core.narration.assembly.fasteners import count, fastened, with_letters
 from oddbolt.core.narration.assembly.figures import drive_of, length_of, number_of, quantities
 from oddbolt.core.narration.assembly.names import plain_name
@@ -67,7 +68,7 @@ def done_as_shown(work: Utterance, fields: dict[str, Any]) -> bool:
 def implied(work: Utterance, step: DraftStep) -> None:
     """Screws announced and never said to be out are out when what they hold comes off; that is doubtful."""
     told = work.memory.announced
-    if told is None or step.action not in ("take out", "pry", "open"):
+    if told is None or step.action not in ("take out", "pry", "open") or work.kinds & {"unscrew", "drill"}:
         return
     if told.parts and step.parts and not alike(told.parts[0], step.parts[0]):
         return
@@ -132,6 +133,9 @@ def same_again(work: Utterance, act: Act) -> None:
     """The steps of the sentence before once more: for another part, at another place, or just again."""
     last = work.memory.steps[-1] if work.memory.steps else None
     part = plain_name(work.words(act))
+    ones = ONE.search(work.text)
+    if ones and last is not None and last.parts:
+        part = other_one(ones.group(), last.parts[0]) or part
     side = patterns.OTHER_SIDE.search(work.text.lower())
     place = ", ".join(s.words(work.text).lower() for s in act.spans("at")) or (side.group() if side else "")
     if last is None or not (part or place):

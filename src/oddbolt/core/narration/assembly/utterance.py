@@ -8,7 +8,8 @@ from typing import Any
 from attrs import define, field
 
 from oddbolt.core.narration.assembly.acts import Act
-from oddbolt.core.narration.assembly.names import PRONOUNS, full_name, is_pronoun, plain_name
+from oddbolt.core.narration.assembly.names import DETERMINED, PRONOUNS, full_name, is_pronoun, plain_name, which_before
+from oddbolt.core.narration.assembly.sounds import mended, nouns_of, spoken, words_of
 from oddbolt.core.narration.draft import Aside, DraftNote, DraftStep
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 from oddbolt.core.narration.memory import Memory
@@ -31,6 +32,10 @@ class Utterance:
     cautions: list[DraftNote] = field(factory=list)
     renew: list[str] = field(factory=list)
     asides: list[Aside] = field(factory=list)
+    #: where the words of the act of a step begin
+    stands: dict[str, int] = field(factory=dict)
+    #: the sorts of acts that the utterance holds
+    kinds: frozenset[str] = frozenset()
     #: whether the part of the act in hand was looked for in earlier sentences
     from_before: bool = False
 
@@ -58,14 +63,27 @@ class Utterance:
     def named_by(self, words: str, at: int = 0) -> str:
         """The part that some words name, pronouns resolved. ``at`` is where the words stand."""
         words = self._on(words, at)
+        if spoken(self.text):
+            known = {w for p in self.memory.parts for w in p.lower().split()}
+            nouns, listed = nouns_of(self.vocabulary) | known, words_of(self.vocabulary) | known
+            words = mended(words, self.text[at + len(words) :], nouns, listed)
         before = "the " if self.text[at + len(words) :].startswith(":") else self.text[:at]
         name = plain_name(words, before)
-        if name:
-            name = full_name(name, self.memory)
+        if name and not self._only_verb(name, before):
+            which = which_before(self.text, at)
+            name = f"{which} {name}" if which else full_name(name, self.memory)
             self.named.append(name)
             self.memory.note_part(name)
             return name
-        return self.topic(at) if is_pronoun(words) else ""
+        return self.topic(at) if is_pronoun(words) or name else ""
+
+    def _only_verb(self, name: str, before: str) -> bool:
+        """Whether a name is but the verb of an act: "pull", "slides". After an article it is a thing all the same."""
+        low = name.lower()
+        if " " in low or DETERMINED.search(before):
+            return False
+        classes = {cls for p, cls, _ in self.vocabulary.phrases.get(low, ()) if len(p) == 1}
+        return classes == {"verb"} and self.vocabulary.verb_bases.get(low, low) not in self.vocabulary.nouns_too
 
     def _on(self, words: str, at: int) -> str:
         """The words with the noun that follows them at once, where they break off before it: "rubber" plugs."""

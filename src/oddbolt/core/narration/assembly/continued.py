@@ -1,0 +1,91 @@
+"""What goes on from the sentence before without saying it again: "now the second bracket", "and the right one".
+
+Nothing here is sure: every draft made of it is in doubt, and is asked for.
+"""
+
+from __future__ import annotations
+
+import re
+
+from oddbolt.core.narration.assembly.names import WHICH, plain_name
+from oddbolt.core.narration.assembly.utterance import Utterance
+from oddbolt.core.narration.draft import DraftStep
+from oddbolt.core.narration.language.patterns import lazy_pattern
+from oddbolt.core.narration.language.vocabulary import Vocabulary
+
+#: a sentence that only names what comes next
+NEXT = lazy_pattern(
+    r"(?P<lead>(?:(?:ok|okay|right|so|and|now|then|next up|next|after that|finally|lastly|last|also)\b[, ]*)*)"
+    r"(?P<name>(?:the|its|his|this|another|an?|both|my|our)\b[^,.;:!?]+?)"
+    r"(?P<too>,? too|,? as well|,? next|,? likewise|)[.!…]*"
+)
+#: what is unplugged and not taken out
+PLUGS = frozenset(
+    "plug plugs connector connectors lead leads cable cables ribbon ribbons flex flexes wire wires".split()
+)
+#: acts that may go on over several sentences
+GOES_ON = frozenset(("take out", "disconnect", "peel", "unclip", "pry", "place", "connect", "fold"))
+OPPOSITE = {
+    "left": "right", "upper": "lower", "top": "bottom", "front": "rear", "inner": "outer", "first": "second",
+    "near": "far", "big": "small", "long": "short",
+}  # fmt: skip
+OPPOSITE |= {b: a for a, b in OPPOSITE.items()}
+ONE = lazy_pattern(rf"(?:the\s+)?(?P<which>{'|'.join(WHICH)})\s+(?:hand\s+)?ones?", re.IGNORECASE)
+#: how sure a step is that only its object was named of
+BY_ITS_NAME = 0.55
+NOT_SAID = "as the step before? what is done was not said"
+
+
+def other_one(words: str, before: str) -> str:
+    """The part that "the right one" or "the other one" is, after one named ``before``: "left arm" -> "right arm".
+    "" where nothing tells."""
+    found = ONE.fullmatch(words.strip(" .,;:!?"))
+    kind = [w for w in before.split() if w.lower() not in WHICH]
+    if found is None or not kind:
+        return ""
+    which = found["which"].lower()
+    if which == "other":
+        was = next((w.lower() for w in before.split() if w.lower() in OPPOSITE), "")
+        which = OPPOSITE.get(was, "other")
+    return " ".join([which, *kind])
+
+
+def continued(work: Utterance) -> DraftStep | None:
+    """A step that the sentence only names the object of, done as the step before was; None if it does not look so."""
+    last = work.memory.steps[-1] if work.memory.steps else None
+    found = NEXT.fullmatch(work.text.strip().lower())
+    if last is None or last.action not in GOES_ON or not last.parts or found is None:
+        return None
+    if not found["lead"] and not found["too"]:
+        return None
+    words = work.text.strip()[slice(*found.span("name"))]
+    name = other_one(words, last.parts[0]) or _named(words, work.vocabulary)
+    if not name:
+        return None
+    action, back = last.action, last.phase == "put back"
+    if name.split()[-1].lower() in PLUGS:
+        action = "connect" if back else "disconnect"
+    elif action in ("disconnect", "connect", "unclip"):
+        action = "place" if back else "take out"
+    return DraftStep(
+        action, parts=(name,), joint="connector" if action in ("disconnect", "connect") else "", phase=last.phase,
+        at_s=work.at_s, said=work.text.strip(), sure=BY_ITS_NAME, doubt=NOT_SAID, ref=work.next_ref(),
+    )  # fmt: skip
+
+
+#: a sentence that goes on with what was told before it
+GOING_ON = lazy_pattern(r"(?:and |so )?(?:then|next|after that|and|you|you'd|you would|finally|from there|once)\b")
+
+
+def _named(words: str, vocabulary: Vocabulary) -> str:
+    """A name of a part or plug and nothing else, "" otherwise."""
+    name = plain_name(words, "the ")
+    parts = name.lower().split()
+    if not parts or len(parts) > 4:
+        return ""
+
+    def is_a(word: str, cls: str) -> bool:
+        return any(len(p) == 1 and c == cls for p, c, _ in vocabulary.phrases.get(word, ()))
+
+    verb = any(is_a(w, "verb") and not is_a(w, "part") and w not in vocabulary.nouns_too for w in parts)
+    return name if not verb and (is_a(parts[-1], "part") or parts[-1] in PLUGS) else ""

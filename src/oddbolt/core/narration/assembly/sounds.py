@@ -1,0 +1,96 @@
+"""Names of parts as a recogniser writes them down by ear: "bored" for board, "hole der" for holder.
+
+Only words that no list holds are tried, only in speech without capitals and stops, and only a part that sounds the same
+is taken: its consonants in their order are the same, and no other part is as near. What stays open stays as heard.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from difflib import SequenceMatcher
+from functools import cache
+
+from oddbolt.core.narration.language.vocabulary import Vocabulary
+
+#: spellings that sound alike, in the order in which they are put down
+ALIKE = (
+    (r"^kn|^gn", "n"), (r"^wr", "r"), (r"^ps", "s"), (r"ph", "f"), (r"sch|sh|tion", "x"), (r"tch|ch", "q"),
+    (r"th", "0"), (r"dge", "j"), (r"ck|c(?![eiy])", "k"), (r"[cz]", "s"), (r"gh", ""), (r"mb$", "m"),
+)  # fmt: skip
+#: least likeness in spelling, beside the same consonants
+LEAST_LIKE = 0.65
+#: consonants that a name must have at least, so that it is not taken for another by chance
+FEWEST = 2
+#: words that are never part of a misheard name
+LITTLE = frozenset("the a an of off out up and then now so is are was to too from with by buy".split())
+
+
+def sound(word: str) -> str:
+    """The consonants of a word as they sound; a vowel at its start stands as one letter."""
+    low = re.sub(r"[^a-z]", "", word.lower())
+    for pattern, letter in ALIKE:
+        low = re.sub(pattern, letter, low)
+    first = "a" if low[:1] in tuple("aeiou") else low[:1]
+    rest = re.sub(r"[aeiouyhw]", "", low[1:])
+    return re.sub(r"(.)\1+", r"\1", first + rest)
+
+
+def spoken(text: str) -> bool:
+    """Whether a text looks as a recogniser writes: no capitals, no stops."""
+    return text == text.lower() and not re.search(r"[.,;:!?(]", text) and len(text.split()) > 2
+
+
+@cache
+def _by_sound(nouns: frozenset[str]) -> Mapping[str, tuple[str, ...]]:
+    out: dict[str, tuple[str, ...]] = {}
+    for noun in sorted(nouns):
+        key = sound(noun)
+        if len(key) >= FEWEST:
+            out[key] = (*out.get(key, ()), noun)
+    return out
+
+
+def nouns_of(vocabulary: Vocabulary) -> frozenset[str]:
+    """All words and phrases that name a part."""
+    return frozenset(
+        " ".join(phrase) for entries in vocabulary.phrases.values() for phrase, cls, _ in entries if cls == "part"
+    )
+
+
+def words_of(vocabulary: Vocabulary) -> frozenset[str]:
+    """All words that stand in any list: none of them is taken for misheard."""
+    return frozenset(w for entries in vocabulary.phrases.values() for phrase, _, _ in entries for w in phrase)
+
+
+def meant(heard: str, nouns: frozenset[str]) -> str:
+    """The noun that sounds like a word or like two words together; "" if there is none or no single nearest one."""
+    whole = heard.replace(" ", "").replace("-", "")
+    if whole in nouns:
+        return whole
+    alike = [(SequenceMatcher(None, whole, n).ratio(), n) for n in _by_sound(nouns).get(sound(whole), ())]
+    alike = sorted((a for a in alike if a[0] >= LEAST_LIKE), reverse=True)
+    if not alike or (len(alike) > 1 and alike[0][0] - alike[1][0] < 0.05):
+        return ""
+    return alike[0][1]
+
+
+def mended(name: str, after: str, nouns: frozenset[str], listed: frozenset[str]) -> str:
+    """A name with its misheard words put right: those that are not ``listed`` become one of the ``nouns``. ``after`` is
+    the text behind it, of which one word may belong to it."""
+    words = name.split()
+    follows = re.match(r"\s([a-z]+)\b", after)
+    if words and words[-1].lower() not in listed and follows and follows[1] not in LITTLE:
+        joined = meant(f"{words[-1]} {follows[1]}", nouns)
+        if joined and not meant(words[-1], nouns):
+            words = [*words[:-1], joined]
+    out: list[str] = []
+    while words:
+        pair = " ".join(words[:2]).lower() if len(words) > 1 else ""
+        plain = all(w in listed for w in pair.split())
+        both = "" if pair in nouns or (plain and pair.replace(" ", "") not in nouns) else meant(pair, nouns)
+        first = words[0]
+        alone = first if both or first.lower() in listed else meant(first.lower(), nouns) or first
+        out.append(both or alone)
+        words = words[2 if both else 1 :]
+    return " ".join(out)
