@@ -17,7 +17,8 @@ from oddbolt.core.narration.assembly.settle import DOUBTFUL
 from oddbolt.core.narration.captions import Cue
 from oddbolt.core.narration.explain import explained
 from oddbolt.core.narration.recording import log
-from oddbolt.core.narration.understanding import LABELS, WHOLE, understood
+from oddbolt.core.narration.understanding import LABELS, WHOLE, Understood, calibrated, understood
+from oddbolt.core.narration.understanding.cues import told_by_cue
 from oddbolt.core.study import Step, Study, put
 from oddbolt.files.captions import read_cues
 from oddbolt.listening import ListeningError, load
@@ -62,6 +63,35 @@ def test_spans_are_whole_words_and_scores_of_another_shape_are_refused():
         understood(text, [(0, 5)], tags, np.zeros(3, dtype=np.float32))
 
 
+@pytest.mark.parametrize(
+    ("action", "text"),
+    [
+        ("route", "tuck the motor lead behind the post"),
+        ("route", "FFC under rail, goes thru 3 guides"),
+        ("align", "turn it until it drops"),
+        ("desolder", "both legs un soldered"),
+        ("wait", "leave it to stand for a quarter of an hour"),
+        ("photo", "quick pic first"),
+        ("weigh", "the lot comes to 41 g"),
+        ("resume", "right, where were we"),
+        ("isolate", "switched off at the wall"),
+        ("undo", "no, put that back"),
+        ("clean", "old paste wiped off"),
+    ],
+)
+def test_words_of_an_act_let_it_stand_in_doubt_where_the_network_finds_it_possible(action, text):
+    """Common practice, no source."""
+
+    def sure(p, **told):
+        heard = calibrated(Understood(text, (), {action: p, **told}), (0.0,) * 15)
+        return max((s.sure for s in heard.spans if s.label == action), default=0.0)
+
+    assert sure(0.05) == 0.5
+    assert sure(0.01) == 0.0
+    assert sure(0.05, hypothetical=0.9) == 0.0
+    assert told_by_cue(action, "the gear is made of nylon", {action: 0.9}) is False
+
+
 @pytest.mark.parametrize("harm", ["a bit", "a file gone", "other labels", "no card", "not a network"])
 def test_a_damaged_network_is_refused_in_one_sentence(tmp_path, harm):
     with as_file(weights()) as whole:
@@ -100,9 +130,9 @@ def test_loose_talk_is_read_no_worse_than_when_this_was_written(hears):
     """The odd stories of dev-c and dev-f, which nothing was learned from. Their totals only."""
     total, _, _, _ = corpus.scored(measure=True, vocabulary=hears)
     n = sum(total.values(), corpus.Counter())
-    assert n["clean"] >= 0.5 * n["sentences"]
-    assert n["found"] >= 0.65 * n["acts"]
-    assert n["false"] <= 0.24 * n["drafted"]
+    assert n["clean"] >= 0.51 * n["sentences"]
+    assert n["found"] >= 0.69 * n["acts"]
+    assert n["false"] <= 0.22 * n["drafted"]
     by_rules, _, _, _ = corpus.scored(measure=True, vocabulary=shipped())
     assert n["clean"] > 1.5 * sum(by_rules.values(), corpus.Counter())["clean"]
 

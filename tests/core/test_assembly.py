@@ -246,7 +246,8 @@ def test_what_is_only_named_goes_on_with_the_step_before_and_is_asked():
     ):
         (step,) = said(memory, text).steps
         assert (step.action, step.parts) == (action, (part,)), text
-        assert step.doubt and step.sure < 0.6
+        assert step.doubt
+        assert step.sure < 0.6
     assert not said(memory, "Now the tricky bit.").steps
     assert not said(memory, "And the cover.", caution=0.9).steps
 

@@ -8,6 +8,7 @@ import numpy as np
 from attrs import evolve, field, frozen
 from numpy.typing import NDArray
 
+from oddbolt.core.narration.understanding.cues import CUES, POSSIBLE, told_by_cue
 from oddbolt.core.narration.understanding.labels import ACTS, LABELS, WHOLE
 
 
@@ -43,6 +44,9 @@ OUTSIDE = 0.75
 #: a span goes on over a word that is this likely inside it
 INSIDE = 0.2
 
+#: the likeliest words of an act that the utterance may hold are kept although they are this unlikely
+FAINT = 0.97
+
 #: utterance, phase of the story ("apart" or "back"), remark before it -> what was understood
 Tagger = Callable[[str, str, str], Understood]
 
@@ -58,9 +62,13 @@ def understood(
     shares /= shares.sum(axis=-1, keepdims=True)
     spans: list[Span] = []
     most = np.where(np.arange(len(LABELS)) < len(ACTS), OUTSIDE, 0.5)
+    held = {name: float(p) for name, p in zip(WHOLE, 1 / (1 + np.exp(-whole)), strict=True)}
     for k in np.flatnonzero((shares[:, :, 0] < most).any(axis=0)):
         spans += _cut(LABELS[k], text, offsets, shares[:, k], float(most[k]))
-    held = {name: float(p) for name, p in zip(WHOLE, 1 / (1 + np.exp(-whole)), strict=True)}
+    there = {s.label for s in spans}
+    for k in np.flatnonzero((shares[:, :, 0] < FAINT).any(axis=0)):
+        if LABELS[k] in CUES and LABELS[k] not in there and held[LABELS[k]] >= POSSIBLE:
+            spans += sorted(_cut(LABELS[k], text, offsets, shares[:, k], FAINT), key=lambda s: -s.sure)[:1]
     return Understood(text, tuple(sorted(spans, key=lambda s: (s.start, s.end))), held)
 
 
@@ -100,6 +108,8 @@ def _whole_words(text: str, start: int, end: int) -> tuple[int, int]:
     return start, end
 
 
+#: how sure an act is that its words tell and the network finds possible
+CUED = 0.5
 #: remarks that speak against an act of the same utterance
 AGAINST = ("hypothetical", "chat", "variant", "caution", "noise", "finding", "mark", "praise", "complaint")
 
@@ -136,4 +146,16 @@ def calibrated(heard: Understood, weights: Sequence[float]) -> Understood:
     spans = [evolve(s, sure=sure(s.sure, s.label, best[s.label] is s)) if s.label in ACTS else s for s in heard.spans]
     end = len(heard.text)
     alone = [Span(a, end, end, sure(0.0, a, True)) for a in ACTS if a not in best and heard.holds(a) > 0.2]
-    return evolve(heard, spans=(*spans, *alone))
+    return evolve(heard, spans=tuple(_by_cues([*spans, *alone], heard)))
+
+
+def _by_cues(spans: list[Span], heard: Understood) -> list[Span]:
+    """The spans with one of each act that its words tell beside a network that only finds it possible."""
+    out = list(spans)
+    for action in CUES:
+        mine = [s for s in out if s.label == action]
+        if all(s.sure < CUED for s in mine) and told_by_cue(action, heard.text, heard.whole):
+            end = len(heard.text)
+            likeliest = max(mine, key=lambda s: s.sure, default=Span(action, end, end, 0.0))
+            out = [s for s in out if s is not likeliest] + [evolve(likeliest, sure=CUED)]
+    return out

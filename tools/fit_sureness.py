@@ -1,0 +1,116 @@
+"""Fit how sure a draft is (WEIGHTS of ``core/narration/assembly/sureness.py``) on talk that the network never learned from.
+
+    python tools/fit_sureness.py [--weights FOLDER]
+
+That talk is: the stories that ``train_reader.py`` keeps out, the files fresh-1 and fresh-2, and the plain narrations with a
+log by hand. The odd stories of dev-c and dev-f are only told how they fare. Prints the weights, to be put into the module,
+and for several lines of doubt the share of wrong and of right drafts that lie below them.
+"""
+
+import argparse
+import sys
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+sys.path[:0] = [str(ROOT / "src"), str(ROOT / "tests")]
+
+import corpus  # noqa: E402
+import evaluation  # noqa: E402
+import numpy as np  # noqa: E402
+from attrs import evolve  # noqa: E402
+
+from oddbolt.core.narration import Memory, draft, read, shipped  # noqa: E402
+from oddbolt.core.narration.assembly import sureness  # noqa: E402
+from oddbolt.files.captions import read_cues  # noqa: E402
+from oddbolt.listening import load  # noqa: E402
+
+KEPT_OUT = 3
+HELD = 2.0
+LINES = (0.7, 0.74, 0.76, 0.78, 0.82)
+
+
+def main():
+    parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
+    parser.add_argument("--weights", type=Path, default=None, help="a folder with another network")
+    options = parser.parse_args()
+    words = evolve(shipped(), tagger=load(options.weights))
+    seen = {}
+    inner = sureness.traits
+
+    def noted(work, heard, step, found, beside, steps):
+        told = inner(work, heard, step, found, beside, steps)
+        seen[(work.text.strip(), step.ref)] = told
+        return told
+
+    sureness.traits = noted
+    kept = [s for s in corpus.stories(False, ("dev-b", "dev-d", "dev-e")) if s[1] % 5 == KEPT_OUT]
+    loose = of_stories([*kept, *corpus.stories(False, ("fresh-1", "fresh-2"))], words, seen)
+    plain = of_hand_logs(words, seen)
+    apart = of_stories(list(corpus.stories(True)), words, seen)
+    weights = fitted(*arrays(loose + plain))
+    print("WEIGHTS =", tuple(round(float(w), 3) for w in weights))
+    for name, rows in (("loose", loose), ("plain", plain), ("apart, for measuring only", apart)):
+        told(name, *arrays(rows), weights)
+
+
+def of_stories(stories, words, seen):
+    """[(traits, whether the draft is right in every figure)] of every drafted step."""
+    out = []
+    for *_, lines in stories:
+        memory, last = Memory(), ()
+        for sentence, expected in lines:
+            reading, memory = read(sentence, memory, words)
+            left = corpus.drafts_of(reading)
+            for action, fields in corpus.acts_of(expected)[0]:
+                hit = next((d for d in left if corpus.fits(d, action, fields, last)), None)
+                if hit is not None:
+                    left.remove(hit)
+                    if hit[0] == "step":
+                        out.append((hit[2], corpus.strictly(hit[2], fields)))
+            out += [(d[2], False) for d in left if d[0] == "step"]
+            last = tuple(s.action for s in reading.steps) or last
+    return [(seen[key], right) for s, right in out if (key := (s.said.strip(), s.ref)) in seen]
+
+
+def of_hand_logs(words, seen):
+    out = []
+    for captions, wanted in evaluation.hand_logs():
+        left = list(evaluation.each_by_itself(wanted))
+        for step in draft(read_cues(captions), words).steps:
+            pieces = list(evaluation.one_by_one([step]))
+            hits = [next((w for w in left if evaluation.matches(p, w)), None) for p in pieces]
+            left = [w for w in left if w not in hits]
+            key = (step.said.strip(), step.ref)
+            if pieces and key in seen:
+                out.append((seen[key], None not in hits))
+    return out
+
+
+def arrays(rows):
+    return np.array([traits for traits, _ in rows]), np.array([float(right) for _, right in rows])
+
+
+def fitted(x, y):
+    """Logistic regression with a weak pull to nought, by Newton's steps."""
+    w = np.zeros(x.shape[1])
+    held = HELD * np.eye(len(w))
+    held[0, 0] = 1e-3
+    for _ in range(60):
+        p = 1 / (1 + np.exp(-np.clip(x @ w, -30, 30)))
+        w += np.linalg.solve((x * (p * (1 - p))[:, None]).T @ x + held, x.T @ (y - p) - held @ w)
+    return w
+
+
+def told(name, x, y, weights):
+    p = 1 / (1 + np.exp(-x @ weights))
+    print(f"{name}: {len(y)} drafts, {1 - y.mean():.0%} wrong")
+    for line in LINES:
+        sure = p >= line
+        wrong, right = (1 - y)[~sure].sum() / (1 - y).sum(), y[~sure].sum() / y.sum()
+        print(
+            f"  line {line}: of those above {1 - y[sure].mean():.0%} wrong; below lie {wrong:.0%} of the wrong, {right:.0%} of the right"
+        )
+
+
+if __name__ == "__main__":
+    main()
