@@ -38,6 +38,12 @@ LISTED = lazy_pattern(
 )
 STRONG = lazy_pattern(r"[.;!?](?=\s|$)|\s(?:and )?then\s|\s->\s|→")
 WEAK = lazy_pattern(r",|\sand\s|\s\+\s|:")
+#: what stands before the words that begin a clause
+CLAUSE = lazy_pattern(
+    r"(?:^|[,;.:+&]|\b(?:and|then|n|plus))\s*"
+    r"(?:(?:the|its|a|an|new|and|then|old|also|this|that|my|his)\s+)*$",
+    re.IGNORECASE,
+)
 
 
 @define
@@ -77,11 +83,12 @@ def acts_in(heard: Understood) -> list[Act]:
 
 
 def _listed(span: Span, found: list[Act], text: str) -> bool:
-    """Whether a span stands in a list with an act of its sort that is sure."""
+    """Whether a span stands in a list with an act of its sort that is sure, or begins a clause beside one."""
+    begins = CLAUSE.search(text[: span.start]) is not None
     for act in found:
         if act.action == span.label and act.sure >= BESIDE_SURE and act.start < act.end:
             first, second = (act.end, span.start) if act.start < span.start else (span.end, act.start)
-            if first <= second and LISTED.fullmatch(text[first:second]):
+            if first <= second and (begins or LISTED.fullmatch(text[first:second])):
                 return True
     return False
 

@@ -39,6 +39,8 @@ JOINTS = {
 BETWEEN = lazy_pattern(r"[;:]|[.!?]\s|\b(?:under|from|with|for|in|into|on|onto|behind|by|drops?|turns?|times?)\b")
 SENTENCE = lazy_pattern(r"[.;!?](?:\s|$)")
 MOST_BETWEEN = 4
+#: acts on fasteners whose number stands close to them, for others are often told of in the same breath
+COUNTED_CLOSE = frozenset("drill cut desolder loosen".split())
 #: the number of a size said apart from its drive: "with star, number twenty"
 NUMBERED = lazy_pattern(r"\b(?:number|size|no\.|nr|#) ?((?:twenty|thirty)[- ][a-z]+|[a-z]+|\d+)")
 THREADED_ONLY = ("drive", "size", "thread", "head", "finish", "mixed", "length_mm")
@@ -55,7 +57,7 @@ def count(work: Utterance, act: Act) -> int | None:
     ]
     if act.action == "correct":
         spans = spans[-1:]
-    elif act.action not in FASTENING and act.start < len(work.text):
+    elif (act.action not in FASTENING or act.action in COUNTED_CLOSE) and act.start < len(work.text):
         spans = [s for s in spans if _counts(s, act, work.text)]
     marked = count_of(spans, work.text, work.vocabulary)
     if act.action == "correct" and marked is None:

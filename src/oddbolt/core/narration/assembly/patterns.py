@@ -37,6 +37,8 @@ SOLDER_WORDS = lazy_pattern(r"(?:solder )?joints?|legs?|pins?")
 PLUG_WORDS = frozenset("connector connectors plug plugs header".split())
 BARE_PLUGS = PLUG_WORDS | frozenset("wires leads cable cables".split())
 DRILLED = lazy_pattern(r"(?:\w+ )*(?:rivets?|screws?|bolts?|heads?|drill\w*)")
+#: words that leave open how many of a group are meant
+SOME = lazy_pattern(r"\b(?:some|most|half|rest|other|others|remaining|few|couple|first|last)\b")
 #: what makes the number before it no count
 MEASURED = lazy_pattern(
     r"\s*-?(?:mm|mil\w*|millimet\w*|af\b|a/f|spanner|wrench|socket|key|bit|newton|n[·. ]?c?m\b|degrees?|°|minutes?"

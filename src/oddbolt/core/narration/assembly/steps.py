@@ -238,7 +238,19 @@ def _fasten(work: Utterance, act: Act) -> Fields:
         before = [s for s in work.memory.steps if s.action == "unscrew" and s.size and _same_screws(s, fields)]
         if before:
             fields["drive"], fields["size"] = before[-1].drive, before[-1].size
+    if fields["count"] is None:
+        fields["count"] = _as_taken(work, act, "unscrew", fields["parts"])
     return _with_noun(work, act, fields)
+
+
+def _as_taken(work: Utterance, act: Act, action: str, parts: tuple[str, ...]) -> int | None:
+    """How many "the nuts" are that go back: as many as were taken from that part; None if that is not one group."""
+    noun = work.words(act).lower()
+    if not noun.endswith("s") or patterns.SOME.search(work.region(act).lower()):
+        return None
+    groups = [s for s in work.memory.steps if s.action == action and s.count and s.parts]
+    of_part = [s for s in groups if parts and story.alike(s.parts[0], parts[0])]
+    return of_part[0].count if len(of_part) == 1 else None
 
 
 def _same_screws(step: DraftStep, fields: Fields) -> bool:
@@ -306,7 +318,9 @@ def _disconnect(work: Utterance, act: Act) -> Fields:
 
 def _connect(work: Utterance, act: Act) -> Fields:
     name, held = _plug_owner(work.object(act)), work.held(act)
-    return {"parts": (name,) if name else held, "count": count(work, act), **work.where(act)}
+    parts = (name,) if name else held
+    many = count(work, act) or _as_taken(work, act, "disconnect", parts)
+    return {"parts": parts, "count": many, **work.where(act)}
 
 
 def _plug_owner(name: str) -> str:
