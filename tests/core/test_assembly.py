@@ -1,16 +1,19 @@
 """Assembly: what the words of marked spans come to. The spans are set by hand here, as a careful reader would."""
 
 import pytest
+from attrs import evolve
 from hypothesis import given
 from hypothesis import strategies as st
 from text_to_num import text2num
 
 from oddbolt.core.narration import Memory, shipped
 from oddbolt.core.narration.assembly.acts import acts_in
+from oddbolt.core.narration.assembly.continued import shown
 from oddbolt.core.narration.assembly.figures import count_of, drive_of, length_of, number_of
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.sounds import mended, nouns_of, spoken, words_of
 from oddbolt.core.narration.assembly.steps import assembled
+from oddbolt.core.narration.assembly.story import HOPED, TWICE
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.doubts import meanings, settled_on
 from oddbolt.core.narration.understanding import ACTS, Span, Understood
@@ -205,7 +208,7 @@ def test_a_word_for_a_part_is_never_put_right_into_another(noun):
         ("clamp leaver", " up", "clamp lever"),
         ("sole", " annoyed has too", "solenoid"),
         ("knee dell", "", "needle"),
-        ("key pad", "", "keypad"),
+        ("key pad", "", "key pad"),
         ("wring", " all round", "ring"),
         ("left bolt", "", "left bolt"),
         ("eye cup", "", "eye cup"),
@@ -270,3 +273,49 @@ def test_a_second_group_in_one_breath_holds_the_same_part_and_after_a_stop_it_do
 )
 def test_the_width_of_a_tool_keeps_its_tenths(text, drive, size):
     assert drive_of(text, V) == (drive, size)
+
+
+@pytest.mark.parametrize(
+    ("text", "n"),
+    [
+        ("two drivers, each held by four screws", 8),
+        ("four small brackets, each with one slotted screw", 4),
+        ("two screws on each of the three arms", 6),
+        ("2 x T20 front, 2 x T20 rear screws", 4),
+        ("two screws, then each of the clips", 2),
+    ],
+)
+def test_things_that_have_some_screws_each_are_multiplied(text, n):
+    noun = "screws" if "screws" in text else "screw"
+    assert said(Memory(), text, ("unscrew", noun)).steps[0].count == n
+
+
+def test_what_was_expected_and_then_done_is_counted_once():
+    memory = Memory()
+    work = said(memory, "now the grille should lift off", ("out", "grille"))
+    memory.steps[-1] = evolve(work.steps[0], doubt=HOPED)
+    assert not said(memory, "there we go, the grille is off", ("out", "grille")).steps
+    assert [(s.parts, s.doubt) for s in memory.steps] == [(("grille",), "")]
+    (again,) = said(memory, "grille off", ("out", "grille")).steps
+    assert again.doubt == TWICE
+    (other,) = said(memory, "another grille off", ("out", "grille")).steps
+    assert not other.doubt
+
+
+def test_screws_that_were_only_counted_take_the_size_told_with_them_when_they_are_out():
+    memory = Memory()
+    said(memory, "five screws, one of them under the foam", ("unscrew", "screws"), ("n", "five"), ("under", "foam"))
+    work = said(memory, "so five T8 screws out", ("unscrew", "screws"), ("n", "five"), ("size", "T8"))
+    assert not work.steps
+    assert [(s.count, s.size, s.under) for s in memory.steps] == [(5, "T8", ("foam",))]
+    (more,) = said(memory, "five PH1 screws out", ("unscrew", "screws"), ("n", "five"), ("size", "PH1")).steps
+    assert more.size == "PH1"
+
+
+def test_it_is_what_the_sentence_before_showed():
+    assert shown("So this is the vacuum motor.", V) == "vacuum motor"
+    assert shown("Underneath we've got the battery pack, in a cage.", V) == "battery pack"
+    assert not shown("This is the tricky bit.", V)
+    work = said(Memory(parts=["Cover"], shown="vacuum motor"), "it lifts out", ("out", "it"))
+    assert work.steps[0].parts == ("vacuum motor",)
+    assert "parts not sure" in work.steps[0].unsure()

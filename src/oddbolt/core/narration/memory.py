@@ -38,6 +38,8 @@ class Memory:
     announced: DraftStep | None = None
     holding: str = ""
     before: str = ""
+    #: the part that the sentence before only showed: "this is the vacuum motor"
+    shown: str = ""
 
     def copy(self) -> Memory:
         """A copy that a trial reading may change."""

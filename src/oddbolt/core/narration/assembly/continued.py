@@ -50,6 +50,30 @@ def other_one(words: str, before: str) -> str:
     return " ".join([which, *kind])
 
 
+#: a sentence that shows a part before anything is done to it
+SHOWS = lazy_pattern(
+    r"(?:(?:so|now|and|okay|ok|right|well|alright|yes|yeah|then)\b[, ]*)*"
+    r"(?:(?:this|that|here|there|next(?: up)?|underneath|below|behind (?:it|that|this)|under (?:it|that|this))"
+    r"(?: here| up)?(?:'s| is| are| sits| comes)"
+    r"|(?:here |now |next |underneath |behind (?:it|that) )?we(?:'ve| have)(?: got)?)"
+    r"\s+(?P<name>(?:the|a|an|our|its|this)\s+[^,.;:!?]+)"
+)
+#: where the name of what is shown ends
+ENDS = lazy_pattern(
+    r"\s(?:and|with|which|that|who|where|in|on|at|from|by|held|under|behind|inside|here|there|so|but|is|are|has)\b"
+)
+
+
+def shown(text: str, vocabulary: Vocabulary) -> str:
+    """The part that a sentence shows: "so this is the vacuum motor"; "" if it shows none."""
+    found = SHOWS.match(text.strip().lower())
+    if found is None:
+        return ""
+    start, end = found.span("name")
+    cut = ENDS.search(found["name"])
+    return _named(text.strip()[start : start + cut.start() if cut else end], vocabulary)
+
+
 def continued(work: Utterance) -> DraftStep | None:
     """A step that the sentence only names the object of, done as the step before was; None if it does not look so."""
     last = work.memory.steps[-1] if work.memory.steps else None

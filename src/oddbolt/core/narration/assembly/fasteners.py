@@ -18,6 +18,7 @@ from oddbolt.core.narration.assembly.figures import (
     length_of,
     named_drive,
     number_of,
+    of_each,
     times_over,
 )
 from oddbolt.core.narration.assembly.utterance import Utterance
@@ -39,6 +40,8 @@ JOINTS = {
 BETWEEN = lazy_pattern(r"[;:]|[.!?]\s|\b(?:under|from|with|for|in|into|on|onto|behind|by|drops?|turns?|times?)\b")
 SENTENCE = lazy_pattern(r"[.;!?](?:\s|$)")
 MOST_BETWEEN = 4
+#: fasteners that several things may have some of each
+EACH_MAY_HAVE = frozenset("unscrew loosen fasten unclip".split())
 #: acts on fasteners whose number stands close to them, for others are often told of in the same breath
 COUNTED_CLOSE = frozenset("drill cut desolder loosen".split())
 #: the number of a size said apart from its drive: "with star, number twenty"
@@ -66,6 +69,9 @@ def count(work: Utterance, act: Act) -> int | None:
     if act.action not in FASTENING:
         return marked
     region = work.region(act)
+    of_all = of_each(work.text, work.vocabulary) if act.action in EACH_MAY_HAVE else None
+    if of_all is not None:
+        return of_all
     counted = counted_aloud(region, work.vocabulary)
     if counted or not marked:
         return counted or count_beside(region, work.vocabulary)
@@ -143,7 +149,9 @@ def reuse(region: str) -> str:
 def with_letters(drive: str, size: str) -> str:
     """A size number with the letters of its drive: "8" of a hexalobular is T8."""
     row = drives().get(drive)
-    return f"{row.prefix}{size}" if row and row.prefix and size and not size.startswith(row.prefix) else size
+    if not (row and row.prefix):
+        return "" if size == "0" else size  # no tool is nought wide
+    return f"{row.prefix}{size}" if size and not size.startswith(row.prefix) else size
 
 
 def _drive_and_size(work: Utterance, act: Act, region: str) -> tuple[str, str]:
@@ -152,7 +160,7 @@ def _drive_and_size(work: Utterance, act: Act, region: str) -> tuple[str, str]:
         told = drive_of(region[back.end() :], work.vocabulary)
         if told[1] and told[0]:
             return told
-    marked = work.of(act, "size")
+    marked = _surest(work, act)
     if not marked:
         return _plainly(work, region)
     drive, size = drive_of(marked, work.vocabulary)
@@ -170,6 +178,16 @@ def _drive_and_size(work: Utterance, act: Act, region: str) -> tuple[str, str]:
             return again[0] or drive, again[1]
         size = re.sub(r"^[A-Z]+", "", size)
     return drive, size
+
+
+def _surest(work: Utterance, act: Act) -> str:
+    """The words marked for a size: of several places the surest that tells one, else all of them."""
+    spans = act.spans("size")
+    for span in sorted(spans, key=lambda s: -s.sure) if len(spans) > 1 else ():
+        words = span.words(work.text)
+        if drive_of(words, work.vocabulary)[1] or number_of(words, work.vocabulary) is not None:
+            return words
+    return work.of(act, "size")
 
 
 def _sizes(drive: str) -> tuple[str, ...]:

@@ -50,6 +50,8 @@ IN_MM = lazy_pattern(rf"({NUMBER})\s*{UNITS_OF_LENGTH}\b")
 TAKEN_BACK = lazy_pattern(r"\b(?:no|wait|sorry|i mean|make that|correction|actually|rather)\b")
 #: what stands before a number that comes on top of the one before: "two above and two below"
 ON_TOP = lazy_pattern(r"(?:\+|\bplus|\band)\s*(?:another\s*)?$")
+#: the largest count that comes of two
+LARGEST = 100
 #: counting aloud
 COUNTING = lazy_pattern(
     r"\b(?:one|1)\W+(?:two|2|too)\W+(?:three|3|tree)"
@@ -65,6 +67,8 @@ TIMES = lazy_pattern(
     r"(?<![\w.])(?:x|×)(\d{1,2})(?![\w.])|(?<![\w.])(?<!\d )(?:x|×)\s(\d{1,2})(?![\w.])"
     r"|(?<![\w.])(\d{1,2})\s?(?:x|×)(?=\s?[A-Za-z(])"
 )
+#: groups of one size in shorthand, that are counted together: "2 x T20 front, 2 x T20 rear"
+SHORT = lazy_pattern(r"(?<![\w.])(\d{1,2})\s?[x×]\s?((?:PH|PZ|IP|T|Y|P|R)\d+)\b", re.IGNORECASE)
 #: counts of two places written as a sum: "2+2 clips"
 SUM = lazy_pattern(r"(?<![\w.])(\d{1,2})\s?\+\s?(\d{1,2})(?=\s+[a-z])")
 #: places of which there are several, right behind what was counted: "two clips each side"
@@ -99,6 +103,10 @@ def count_beside(text: str, vocabulary: Vocabulary) -> int | None:
 
 
 def _beside(text: str, vocabulary: Vocabulary) -> tuple[int | None, tuple[int, int]]:
+    groups = SHORT.findall(text)
+    if len(groups) > 1 and len({code.upper() for _, code in groups}) == 1:
+        first = SHORT.search(text)
+        return sum(int(n) for n, _ in groups), first.span() if first else (0, 0)
     total = SUM.search(text)
     if total is not None:
         return int(total[1]) + int(total[2]), total.span()
@@ -182,6 +190,28 @@ def number_of(words: str, vocabulary: Vocabulary) -> float | None:
         return float(found.group())
     if first != low:
         return number_of(first, vocabulary)
+    return None
+
+
+#: a few things with some fasteners each: "two drivers, each held by four screws", "two on each of the three arms"
+_FEW = r"(\d{1,2}|two|three|four|five|six|seven|eight|both)"
+_MANY = r"(\d{1,2}|one|a|two|three|four|five|six|seven|eight|nine|ten)"
+EACH = (
+    lazy_pattern(
+        rf"\b{_FEW}\s+(?:[\w-]+\s+){{0,3}}?[\w-]+s\b[^.;]{{0,60}}?\beach\b[^.;\d]{{0,30}}?\b{_MANY}\b(?! of\b)"
+    ),
+    lazy_pattern(rf"\b{_MANY}\b[^.;,]{{0,30}}?\b(?:in|on|at|to|from|for) each of (?:the|these|those|its) {_FEW}\b"),
+)
+
+
+def of_each(text: str, vocabulary: Vocabulary) -> int | None:
+    """How many fasteners a few things have that have some each; None if nothing is told so."""
+    for pattern in EACH:
+        found = pattern.search(text.lower())
+        if found is not None and not IN_ALL.search(text.lower()):
+            one, other = (number_of(found[n], vocabulary) for n in (1, 2))
+            if one and other and 1 < one * other < LARGEST:
+                return int(one * other)
     return None
 
 

@@ -19,6 +19,8 @@ LEADING = lazy_pattern(
 )
 TRAILING = lazy_pattern(r"(?:\s+(?:itself|here|there|out|off|up|away|back|in|on|too))+$", re.IGNORECASE)
 DETERMINED = lazy_pattern(r"\b(?:the|a|an|its|my|your|our|this|that)\s+$", re.IGNORECASE)
+#: who or what does something, right before the verb
+DOER = lazy_pattern(r"\b(?:it|they|he|she|i|we|you)\s+$", re.IGNORECASE)
 #: which one of several: "left" and "second" belong to a name
 WHICH = (
     "left|right|upper|lower|top|bottom|front|rear|back|inner|outer|first|second|third|fourth|fifth|other|near|far|big|small|"

@@ -14,6 +14,11 @@ LATCHES = (
     ("slide-in", lazy_pattern(r"\b(?:slide|slid\w*|collar|locking bar)\b")),
 )
 PRESSED = lazy_pattern(r"\b(?:squeez|press|push|pinch|thumb|click)\w*")
+#: where a plug or lead goes, which tells whose it is
+GOES_TO = lazy_pattern(
+    r"\b(?:go(?:es|ing)?|runs?|running|leads?|leading|to|for|from|of|on) (?:to |up to |over to |from )?"
+    r"(?:the|its|this|that) (?P<part>[\w-]+(?: [\w-]+)?)(?=[.,;]|$| and| then| is| are| with)"
+)
 COAX = lazy_pattern(r"\b(?:coax\w*|antenna (?:lead|cable|wire)s?|aerial \w+)\b")
 RENEW = lazy_pattern(
     r"\b(?:renew|discard|throw\w* (?:out|away)|bin(?:ned)?|fit (?:a )?new|use new|replace(?:d)? with new|new ones?"
@@ -39,6 +44,18 @@ BARE_PLUGS = PLUG_WORDS | frozenset("wires leads cable cables".split())
 DRILLED = lazy_pattern(r"(?:\w+ )*(?:rivets?|screws?|bolts?|heads?|drill\w*)")
 #: words that leave open how many of a group are meant
 SOME = lazy_pattern(r"\b(?:some|most|half|rest|other|others|remaining|few|couple|first|last)\b")
+#: what is expected to come off next, what tells that it did, and what tells that it did not
+EXPECTED = lazy_pattern(
+    r"\bshould (?:now |just |then |also |easily |simply )*"
+    r"(?:be able to|be free|be loose|come|lift|slide|drop|pop|pull|fall|go|unscrew|unclip|release)\b"
+)
+DID = lazy_pattern(
+    r"\b(?:there (?:we|you|it|she|he) go(?:es)?|there (?:it|she|he) is|got it|(?:it|he|she)'?s (?:out|off|free)"
+    r"|(?:it|he|she) does|(?:out|off|up) (?:it|she|he) comes|yep|yes|here we go|done)\b"
+)
+DID_NOT = lazy_pattern(
+    r"\b(?:nope|no|stuck|won'?t|doesn'?t|does not|not coming|refus\w+|still (?:held|holding|something|one|a))\b"
+)
 #: what makes the number before it no count
 MEASURED = lazy_pattern(
     r"\s*-?(?:mm|mil\w*|millimet\w*|af\b|a/f|spanner|wrench|socket|key|bit|newton|n[·. ]?c?m\b|degrees?|°|minutes?"

@@ -12,11 +12,12 @@ from typing import Any
 
 from attrs import define, evolve, field
 
-from oddbolt.core.narration.assembly import sureness
-from oddbolt.core.narration.assembly.continued import GOING_ON
+from oddbolt.core.narration.assembly import patterns, sureness
+from oddbolt.core.narration.assembly.continued import GOING_ON, shown
 from oddbolt.core.narration.assembly.names import WHICH
 from oddbolt.core.narration.assembly.sounds import nouns_of, spoken
 from oddbolt.core.narration.assembly.steps import assembled
+from oddbolt.core.narration.assembly.story import HOPED
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftStep, Reading
 from oddbolt.core.narration.memory import Memory
@@ -101,12 +102,13 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     least = LEAST_BESIDE_RULES if by_rules.amends or by_rules.routes else 0.0
     steps = [new for new, old in zip(joined, work.steps, strict=True) if new is not old or old.sure >= least]
     steps += _by_rules_alone([r for r in beside.rules if r.ref not in beside.used], work.steps, heard, beside.split)
-    steps = _softened_first(steps)
+    steps = _freed_first(work, steps)
     found = {s.ref: s for s in work.steps}
     steps = [
         _doubted(step, sureness.right(work, heard, step, found.get(step.ref), beside.joined.get(step.ref), steps))
         for step in steps
     ]
+    steps = _not_yet(work, steps)
     advised = work.memory.before == "hypothetical" and bool(GOING_ON.match(work.text.strip().lower()))
     if advised:
         steps = [evolve(s, doubt=ADVISED, sure=min(s.sure, DOUBTFUL)) for s in steps]
@@ -123,6 +125,7 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
         memory.phase = after_rules.phase
     remark = max(("hypothetical", "announce"), key=heard.holds)
     told = heard.holds(remark) > 0.5 and not steps
+    memory.shown = shown(work.text, work.vocabulary) if not steps else ""
     memory.before = "hypothetical" if advised else remark if told else ""
     reading = _reading(work, steps, by_rules, heard)
     for amended in reading.amends:
@@ -141,13 +144,31 @@ def _in_order(steps: Sequence[DraftStep], rules: Sequence[DraftStep]) -> dict[st
     return out
 
 
-def _softened_first(steps: list[DraftStep]) -> list[DraftStep]:
-    """Glue is softened before what it holds is pried or taken out, however it was told."""
+def _not_yet(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
+    """Without what only should have come off and did not; what nobody said is done is in doubt."""
+    low = work.text.lower()
+    hoped = patterns.EXPECTED.search(low)
+    if hoped is None:
+        return steps
+    after = low[hoped.end() :]
+    if patterns.DID.search(after):
+        return steps
+    later = {s.ref for s in steps if hoped.start() < work.stands.get(s.ref, 0) < len(low) or len(steps) == 1}
+    if patterns.DID_NOT.search(after):
+        return [s for s in steps if s.ref not in later]
+    return [evolve(s, doubt=HOPED, sure=min(s.sure, DOUBTFUL)) if s.ref in later else s for s in steps]
+
+
+def _freed_first(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
+    """Glue is softened, and fasteners of which only the whole sentence tells are undone, before what they hold is pried
+    or taken out, however it was told."""
     out = list(steps)
-    for soft in [s for s in steps if s.action == "soften"]:
-        at = out.index(soft)
+    end = len(work.text)
+    loose = [s for s in steps if s.action in ("unscrew", "unclip") and work.stands.get(s.ref, 0) >= end]
+    for free in [*(s for s in steps if s.action == "soften"), *loose]:
+        at = out.index(free)
         before = [
-            n for n, s in enumerate(out[:at]) if s.action in ("pry", "take out") and set(s.parts) & set(soft.parts)
+            n for n, s in enumerate(out[:at]) if s.action in ("pry", "take out") and set(s.parts) & set(free.parts)
         ]
         if before:
             out.insert(before[0], out.pop(at))

@@ -87,8 +87,7 @@ def mended(name: str, after: str, nouns: frozenset[str], listed: frozenset[str])
     out: list[str] = []
     while words:
         pair = " ".join(words[:2]).lower() if len(words) > 1 else ""
-        plain = all(w in listed for w in pair.split())
-        both = "" if pair in nouns or (plain and pair.replace(" ", "") not in nouns) else meant(pair, nouns)
+        both = "" if pair in nouns or all(w in listed for w in pair.split()) else meant(pair, nouns)
         first = words[0]
         alone = first if both or first.lower() in listed else meant(first.lower(), nouns) or first
         out.append(both or alone)

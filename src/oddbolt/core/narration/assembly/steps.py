@@ -120,6 +120,10 @@ def _step(work: Utterance, act: Act) -> None:
     if step.count and many_numbers(work, act):
         pieces.append(Piece("count", step.count, 0, 0, FROM_BEFORE))
     step = evolve(step, pieces=tuple(pieces))
+    told = story.told_again(work, step)
+    if told is None:
+        return
+    step = told
     story.implied(work, step)
     work.stands[step.ref] = act.start
     work.steps.append(step)
@@ -233,6 +237,7 @@ def _fasten(work: Utterance, act: Act) -> Fields:
     if not fields["parts"] and len(plain_name(work.words(act)).split()) < 2:
         placed = [s for s in (*work.memory.steps[-4:], *work.steps) if s.action == "place" and s.parts]
         fields["parts"] = placed[-1].parts[:1] if placed else ()
+        work.from_before = bool(placed) and placed[-1] not in work.steps
     fields.pop("reuse", None)
     if not fields["size"]:
         before = [s for s in work.memory.steps if s.action == "unscrew" and s.size and _same_screws(s, fields)]
@@ -304,6 +309,9 @@ def _disconnect(work: Utterance, act: Act) -> Fields:
     name, held = _plug_owner(work.object(act)), work.held(act)
     if held and (not name or name.lower() in patterns.BARE_PLUGS):
         name = held[0]
+    if not name and not held:
+        goes = patterns.GOES_TO.search(work.region(act))
+        name = work.named_by(goes["part"], act.region[0] + goes.start("part")) if goes else ""
     region = work.region(act).lower()
     latch = next((kind for kind, pattern in patterns.LATCHES if pattern.search(region)), "")
     return {

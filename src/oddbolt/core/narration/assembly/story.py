@@ -14,6 +14,7 @@ from oddbolt.core.narration.assembly.figures import drive_of, length_of, number_
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import Aside, DraftStep
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items
 from oddbolt.core.narration.understanding import Span, Understood
 from oddbolt.core.reference.joint_kinds import ids_where
@@ -21,6 +22,14 @@ from oddbolt.core.reference.joint_kinds import ids_where
 TOLD_BEFORE = ("count", "drive", "size", "length_mm", "thread", "parts", "place", "under")
 #: how sure it is that screws announced are out when what they hold comes off
 IMPLIED = 0.7
+#: doubts of a step that was only expected, and of one that was said before
+HOPED = "said that it should: is it done?"
+TWICE = "said before: done again?"
+#: words that tell of another thing of the same name
+ANOTHER = lazy_pattern(r"\b(?:another|other|second|third|next|again|also|too|more|both|one more)\b")
+ONCE = frozenset(("take out", "disconnect", "peel", "pry"))
+#: as many steps back may a group have been told that is told again
+RECENT = 3
 #: how sure screws are that were shown in one sentence and out in the next
 SETTLED = 0.9
 
@@ -55,14 +64,40 @@ def with_announced(work: Utterance, fields: dict[str, Any]) -> None:
 def done_as_shown(work: Utterance, fields: dict[str, Any]) -> bool:
     """Whether these are the screws that the sentence before showed, and that were drafted there: counted once. Their
     doubt is settled."""
-    last = work.memory.steps[-1] if work.memory.steps and not work.steps else None
-    if last is None or last.action != "unscrew" or not patterns.SHOWN.search(last.said.lower()):
+    if work.steps:
         return False
-    new = fields["size"] or fields["length_mm"] or (fields["count"] not in (None, last.count))
-    if new or (fields["parts"] and last.parts and not alike(fields["parts"][0], last.parts[0])):
+    last = next((s for s in reversed(work.memory.steps[-RECENT:]) if s.action == "unscrew"), None)
+    if last is None or (fields["parts"] and last.parts and not alike(fields["parts"][0], last.parts[0])):
         return False
-    work.amends.append(evolve(last, doubt="", sure=max(last.sure, SETTLED), corrects=("doubt",)))
+    told = {n: fields[n] for n in ("drive", "size", "length_mm", "parts") if fields.get(n) and not _has(last, n)}
+    again = any(fields[n] and _has(last, n) and fields[n] != getattr(last, n) for n in ("size", "length_mm"))
+    same = fields["count"] == last.count or (fields["count"] is None and last is work.memory.steps[-1])
+    if again or not same or not last.count:
+        return False
+    bare = not _has(last, "drive") and last.said.strip() != work.text.strip()
+    if not (bare and told) and not (patterns.SHOWN.search(last.said.lower()) and not told):
+        return False
+    work.memory.announced = None
+    work.amends.append(evolve(last, **told, doubt="", sure=max(last.sure, SETTLED), corrects=tuple(told) or ("doubt",)))
     return True
+
+
+def _has(step: DraftStep, name: str) -> bool:
+    return getattr(step, name) not in (None, "", (), "unknown")
+
+
+def told_again(work: Utterance, step: DraftStep) -> DraftStep | None:
+    """A step that was told a moment ago: one that was expected then is done now and counted once (None); else it is in
+    doubt, unless the words tell of another thing of the name."""
+    if step.action not in ONCE or not step.parts or ANOTHER.search(work.text.lower()):
+        return step
+    before = [s for s in work.memory.steps[-4:] if s.action == step.action and s.parts == step.parts and not s.phase]
+    if not before or step.phase:
+        return step
+    if before[-1].doubt == HOPED:
+        work.amends.append(evolve(before[-1], doubt="", sure=max(before[-1].sure, SETTLED), corrects=("doubt",)))
+        return None
+    return evolve(step, doubt=step.doubt or TWICE)
 
 
 def implied(work: Utterance, step: DraftStep) -> None:

@@ -8,7 +8,15 @@ from typing import Any
 from attrs import define, field
 
 from oddbolt.core.narration.assembly.acts import Act
-from oddbolt.core.narration.assembly.names import DETERMINED, PRONOUNS, full_name, is_pronoun, plain_name, which_before
+from oddbolt.core.narration.assembly.names import (
+    DETERMINED,
+    DOER,
+    PRONOUNS,
+    full_name,
+    is_pronoun,
+    plain_name,
+    which_before,
+)
 from oddbolt.core.narration.assembly.sounds import mended, nouns_of, spoken, words_of
 from oddbolt.core.narration.draft import Aside, DraftNote, DraftStep
 from oddbolt.core.narration.language.vocabulary import Vocabulary
@@ -69,7 +77,7 @@ class Utterance:
             words = mended(words, self.text[at + len(words) :], nouns, listed)
         before = "the " if self.text[at + len(words) :].startswith(":") else self.text[:at]
         name = plain_name(words, before)
-        if name and not self._only_verb(name, before):
+        if name and not self._only_verb(name, before) and not self._no_thing(name, before):
             which = which_before(self.text, at)
             name = f"{which} {name}" if which else full_name(name, self.memory)
             self.named.append(name)
@@ -84,6 +92,10 @@ class Utterance:
             return False
         classes = {cls for p, cls, _ in self.vocabulary.phrases.get(low, ()) if len(p) == 1}
         return classes == {"verb"} and self.vocabulary.verb_bases.get(low, low) not in self.vocabulary.nouns_too
+
+    def _no_thing(self, name: str, before: str) -> bool:
+        """Whether a name is one word in no list that stands right behind the doer of an act: "that rips off"."""
+        return " " not in name and DOER.search(before) is not None and name.lower() not in nouns_of(self.vocabulary)
 
     def _on(self, words: str, at: int) -> str:
         """The words with the noun that follows them at once, where they break off before it: "rubber" plugs."""
@@ -109,6 +121,8 @@ class Utterance:
         if self.named:
             return self.named[-1]
         self.from_before = True
+        if self.memory.shown:
+            return self.memory.shown
         if self.memory.holding and self.memory.holding.lower() not in self.memory.out:
             return self.memory.holding
         return next((p for p in reversed(self.memory.parts) if p.lower() not in self.memory.out), "")

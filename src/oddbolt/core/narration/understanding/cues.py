@@ -36,7 +36,8 @@ CUES: Mapping[str, re.Pattern[str]] = {
         r"\b(?:align\w*|lin(?:e|es|ed|ing) (?:it |them |the \w+ |up )?(?:up|with)|match(?:es|ed|ing)?(?: up)? "
         r"(?:the |with )"
         r"|centr(?:e|ed|ing)|until (?:it|they|the \w+) (?:drops?|falls?|seats?|snaps?|engages?)|facing"
-        r"|(?:arrow|mark|dot|notch|key|slot|pin|hole|lug|rib|flat)s?\b.{0,40}\b(?:to|with|at|against|opposite|over|into?)\b"
+        r"|(?:arrow|mark|dot|notch|key|slot|pin|hole|lug|rib|flat)s?\b.{0,40}"
+        r"\b(?:to|with|at|against|opposite|over|into?)\b"
         r".{0,20}\b(?:mark|arrow|dot|notch|slot|hole|twelve|12|top|line))\b",
         re.IGNORECASE,
     ),
@@ -59,7 +60,8 @@ CUES: Mapping[str, re.Pattern[str]] = {
         re.IGNORECASE,
     ),
     "isolate": lazy_pattern(
-        r"\b(?:unplug\w*|un plug\w*|isolat\w*|mains|(?:power(?:ed)?|pwr) (?:off|down|cut)|switch\w* (?:it |the \w+ )?off"
+        r"\b(?:unplug\w*|un plug\w*|isolat\w*|mains|(?:power(?:ed)?|pwr) (?:off|down|cut)"
+        r"|switch\w* (?:it |the \w+ )?off"
         r"|off at the (?:wall|board)|out of the wall"
         r"|disconnect\w* (?:from )?(?:the )?(?:mains|power|supply|current)"
         r"|de-?energi\w+|breaker|no current)\b",
@@ -71,7 +73,8 @@ CUES: Mapping[str, re.Pattern[str]] = {
         re.IGNORECASE,
     ),
     "clean": lazy_pattern(
-        r"\b(?:clean\w*|wip(?:e|ed|ing)|brush(?:ed|ing)?|blow\w*|blew|blown|scrap(?:e|ed|ing)|wash(?:ed|ing)?|rins\w*"
+        r"\b(?:clean(?:s|ed|ing)?|wip(?:e|ed|ing)|brush(?:ed|ing)?|blow\w*|blew|blown|scrap(?:e|ed|ing)"
+        r"|wash(?:ed|ing)?|rins\w*"
         r"|degreas\w*|polish\w*|vacuum\w*|scrub\w*)\b",
         re.IGNORECASE,
     ),
