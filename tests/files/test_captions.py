@@ -85,3 +85,13 @@ def test_times_may_stand_without_brackets_but_figures_are_no_times():
         (3723.0, "Lift the lid."),
         (3723.0, "4 screws more."),
     ]
+
+
+def test_typed_lines_are_notes_of_their_own_unless_an_editor_broke_them():
+    typed = (
+        "brush holders: 1 PH2 each\nbrushes 9 mm L, 11 mm R\nbearing pressed on\nseals new\nlid, held by the\nscrews\n"
+    )
+    long = "the rear shell is held by six screws and a bead of sealant, of which\ntwo are hidden under the label\n"
+    texts = [s.text for s in sentences(parse_cues(typed + long, ".txt"))]
+    assert texts[:4] == typed.split("\n")[:4]
+    assert texts[4:] == ["lid, held by the screws", long.strip().replace("\n", " ")]

@@ -26,6 +26,10 @@ from oddbolt.core.narration.reader import read
 CARRY_ON_S = 4.0
 #: With fewer stops than one for so many words captions count as written without punctuation.
 WORDS_A_STOP, FEW_WORDS = 40, 16
+#: Words that end no note, however short.
+MID_PHRASE = frozenset("the a an and or of with to from for by is are was were that which its their".split())
+#: Typed lines of at least so many characters may be broken by an editor.
+WRAPPED_AT = 66
 MARKUP = lazy_pattern(r"<[^>]{0,80}>|\[[^\]]{0,40}\]|\{[^}]{0,40}\}")
 #: A cue that ends with one of these breaks off; one that begins with one of GOES_ON carries on.
 OPEN_ENDS = (DETERMINERS | PREPOSITIONS | CONJUNCTIONS | AUXILIARIES | SUBJECTS) - frozenset(
@@ -66,7 +70,8 @@ def sentences(cues: Iterable[Cue]) -> list[Sentence]:
     words = sum(len(cue.text.split()) for cue in fresh)
     stops = sum(len(re.findall(r"[.!?](?:\s|$)", cue.text)) for cue in fresh)
     unstopped = words > WORDS_A_STOP * stops and words > FEW_WORDS
-    carries_on = _breaks_off if unstopped else _carries_on
+    typed = all(cue.end_s == 0.0 for cue in fresh)
+    carries_on = _wrapped if typed else _breaks_off if unstopped else _carries_on
     out: list[Sentence] = []
     open_text, open_at, open_end = "", 0.0, 0.0
     for cue in fresh:
@@ -161,6 +166,12 @@ def _cut(text: str) -> list[str]:
 
 def _carries_on(_before: str, text: str) -> bool:
     return text[:1].islower() or text[:1].isdigit()
+
+
+def _wrapped(before: str, text: str) -> bool:
+    """Whether a line typed without a time goes on in the next: it is as long as a line that an editor breaks, or stops
+    in the middle of a phrase. A short line is a note of its own."""
+    return text[:1].islower() and (len(before) >= WRAPPED_AT or before.lower().split()[-1] in MID_PHRASE)
 
 
 def _breaks_off(before: str, text: str) -> bool:

@@ -40,6 +40,11 @@ JOINTS = {
 BETWEEN = lazy_pattern(r"[;:]|[.!?]\s|\b(?:under|from|with|for|in|into|on|onto|behind|by|drops?|turns?|times?)\b")
 SENTENCE = lazy_pattern(r"[.;!?](?:\s|$)")
 MOST_BETWEEN = 4
+#: a count "each", that is not said of sides or of the torque
+SOME_EACH = lazy_pattern(
+    r"\beach\b(?! (?:side|end|corner|edge|time|other|one)\b)(?!.{0,12}\b(?:newton|ncm|nm|n·))|\bapiece\b"
+    r"|\bper (?!side|end)\w+"
+)
 #: fasteners that several things may have some of each
 EACH_MAY_HAVE = frozenset("unscrew loosen fasten unclip".split())
 #: acts on fasteners whose number stands close to them, for others are often told of in the same breath
@@ -96,6 +101,12 @@ def many_numbers(work: Utterance, act: Act) -> bool:
     """Whether three or more numbers stand for the count, so that what they come to is doubtful."""
     told = {number_of(s.words(work.text), work.vocabulary) for s in act.spans("n")}
     return len(act.spans("n")) > 2 and len(told) > 1 and counted_aloud(work.region(act), work.vocabulary) is None
+
+
+def some_each(work: Utterance, act: Act) -> bool:
+    """Whether the count is told of each of several things, and nobody said how many there are."""
+    told = act.action in EACH_MAY_HAVE and SOME_EACH.search(work.region(act).lower()) is not None
+    return told and of_each(work.text, work.vocabulary) is None
 
 
 def fastened(work: Utterance, act: Act) -> dict[str, Any]:

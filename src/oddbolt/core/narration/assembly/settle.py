@@ -281,6 +281,8 @@ def _joined(step: DraftStep, beside: _Beside) -> DraftStep:
     if step.parts and step.parts[0].split()[0].lower() in WHICH and best.parts:
         name = best.parts[0].lower()
         stands = (*stands, "parts") if step.parts[0].lower().endswith(f" {name}") else stands
+    if step.action == "fasten" and len(best.parts) > 1 and step.parts:
+        stands = (*stands, "parts")  # of a list of parts the one before the screws
     longer = " ".join(best.parts).lower().endswith(f" {' '.join(step.parts)}".lower())
     changes = {
         f: v for f, v in changes.items() if f not in stands or getattr(step, f) in NOTHING or (f == "parts" and longer)
@@ -293,7 +295,8 @@ def _joined(step: DraftStep, beside: _Beside) -> DraftStep:
     if best.doubt and not step.doubt:
         changes["doubt"] = best.doubt
     told = [p for p in best.pieces if p.field in changes and p.end]
-    mine = [p for p in step.pieces if p.field not in changes or p.field == "action" or not told]
+    unsure = [p for p in step.pieces if p.field == "count" and p.sure < 0.5 and p.value == best.count]
+    mine = [p for p in step.pieces if p.field not in changes or p.field == "action" or not told or p in unsure]
     return evolve(step, **changes, pieces=(*mine, *told), sure=sure)
 
 

@@ -9,7 +9,7 @@ from attrs import evolve
 from oddbolt.core.narration.assembly import notes, patterns, story
 from oddbolt.core.narration.assembly.acts import Act, acts_in
 from oddbolt.core.narration.assembly.continued import continued
-from oddbolt.core.narration.assembly.fasteners import count, fastened, many_numbers
+from oddbolt.core.narration.assembly.fasteners import count, fastened, many_numbers, some_each
 from oddbolt.core.narration.assembly.figures import drive_of, quantities
 from oddbolt.core.narration.assembly.names import full_name, plain_name
 from oddbolt.core.narration.assembly.utterance import Utterance
@@ -117,7 +117,7 @@ def _step(work: Utterance, act: Act) -> None:
     pieces = _pieces(work, act, step)
     if work.from_before and step.parts and act.action != "isolate":
         pieces.append(Piece("parts", step.parts[0], 0, 0, FROM_BEFORE))
-    if step.count and many_numbers(work, act):
+    if step.count and (many_numbers(work, act) or some_each(work, act)):
         pieces.append(Piece("count", step.count, 0, 0, FROM_BEFORE))
     step = evolve(step, pieces=tuple(pieces))
     told = story.told_again(work, step)
