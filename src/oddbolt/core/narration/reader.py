@@ -6,11 +6,14 @@ of loose talk. Where both found the same act it is sure; where they differ it is
 
 from __future__ import annotations
 
+import re
+
 from attrs import evolve
 
 from oddbolt.core.narration.assembly.settle import settled
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import Reading
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items
 from oddbolt.core.narration.language.vocabulary import Vocabulary, shipped
 from oddbolt.core.narration.memory import Memory
@@ -18,6 +21,12 @@ from oddbolt.core.narration.reading.non_steps import garbled
 from oddbolt.core.narration.reading.reader import read_by_rules
 from oddbolt.core.narration.told_classes import told_classes
 
+#: a title names the work that follows and does nothing: "Removal of the keypad unit"
+TITLE = lazy_pattern(
+    r"(?:\d+[.)] )?(?:removal|replacement|disassembly|dismantling|installation|assembly|refitting)"
+    r" of (?:(?:the|a|an|its) )?[\w -]{2,60}[.:]?",
+    re.IGNORECASE,
+)
 #: the share of drafts that the rules alone read right, of loose talk they had not met
 RULES_RIGHT = 0.6
 #: what the rules take for garbled is, if the network finds it at least this likely
@@ -40,8 +49,10 @@ def _read(sentence: str, before: Memory, known: Vocabulary, at_s: float | None) 
     if known.tagger is None or not sentence.strip():
         return evolve(by_rules, steps=tuple(evolve(s, sure=RULES_RIGHT) for s in by_rules.steps)), after
     heard = known.tagger(sentence, "back" if before.phase == "back" else "apart", before.before)
-    heading = bool(by_rules.phase) and not by_rules.steps
-    if heading or (heard.holds("noise") > PERHAPS_NOISE and garbled(items(sentence, known))):
+    heading = (bool(by_rules.phase) and not by_rules.steps) or TITLE.fullmatch(sentence.strip()) is not None
+    if heading:
+        return evolve(by_rules, steps=()), after
+    if heard.holds("noise") > PERHAPS_NOISE and garbled(items(sentence, known)):
         return by_rules, after
     low = sentence.lower()
     spoken = tuple(p for p in after.parts[-8:] if p.lower() in low)

@@ -105,6 +105,8 @@ def _consistent(acts: list[Act], heard: Understood) -> list[Act]:
             continue
         if act.action == "correct" and "undo" in there and heard.holds("correct") <= heard.holds("undo"):
             continue
+        if act.action in ("place", "connect") and SWITCHED.match(heard.text, act.start):
+            continue
         rival = next((b for b in acts if b is not act and (b.start, b.end) == (act.start, act.end)), None)
         if rival is not None and act.sure < rival.sure and frozenset({act.action, rival.action}) in RIVALS:
             continue
@@ -112,6 +114,10 @@ def _consistent(acts: list[Act], heard: Understood) -> list[Act]:
     return out
 
 
+#: "switch on the supply" puts nothing in its place
+SWITCHED = lazy_pattern(
+    r"(?:switch|power|turn)(?:ed|es|s|ing)? (?:(?:it|the [\w ]{1,20}?) )?(?:on|up)\b", re.IGNORECASE
+)
 #: two acts that cannot both be meant by the same words
 RIVALS = tuple(
     frozenset(pair.split("/"))

@@ -9,6 +9,7 @@ from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.acts import FASTENING, Act
 from oddbolt.core.narration.assembly.figures import (
     ON_TOP,
+    PER_SIDE,
     TAKEN_BACK,
     count_beside,
     count_of,
@@ -39,7 +40,7 @@ JOINTS = {
 #: what stands between a number and something else than what it counts
 BETWEEN = lazy_pattern(r"[;:]|[.!?]\s|\b(?:under|from|with|for|in|into|on|onto|behind|by|drops?|turns?|times?)\b")
 SENTENCE = lazy_pattern(r"[.;!?](?:\s|$)")
-MOST_BETWEEN = 4
+MOST_BETWEEN, MOST_AFTER = 4, 6
 #: a count "each", that is not said of sides or of the torque
 SOME_EACH = lazy_pattern(
     r"\beach\b(?! (?:side|end|corner|edge|time|other|one)\b)(?!.{0,12}\b(?:newton|ncm|nm|n·))|\bapiece\b"
@@ -94,7 +95,9 @@ def _counts(span: tuple[int, int], act: Act, text: str) -> bool:
     if end <= act.start:
         between = text[end : act.start]
         return len(between.split()) <= MOST_BETWEEN and not BETWEEN.search(between.lower())
-    return start <= act.end or not SENTENCE.search(text[act.end : start])
+    after = text[act.end : start]
+    shared = PER_SIDE.match(text[end:].lower()) is not None
+    return start <= act.end or (len(after.split()) <= MOST_AFTER and not SENTENCE.search(after) and not shared)
 
 
 def many_numbers(work: Utterance, act: Act) -> bool:

@@ -13,6 +13,7 @@ from typing import Any
 from attrs import define, evolve, field
 
 from oddbolt.core.narration.assembly import patterns, sureness
+from oddbolt.core.narration.assembly.acts import SWITCHED
 from oddbolt.core.narration.assembly.continued import GOING_ON, shown
 from oddbolt.core.narration.assembly.names import WHICH
 from oddbolt.core.narration.assembly.sounds import nouns_of, spoken
@@ -204,6 +205,8 @@ def _by_rules_alone(
         least = RULES_ALONE
         if left.action == "prepare":
             least = PREPARED_ALONE if found or max(map(heard.holds, REMARKS)) > REMARKED else 0.0
+        if left.action in BACK_VERBS and SWITCHED.search(left.said) and left.parts == ("switch",):
+            continue
         apart = left.action in split
         if about_the_same or (acts & set(mean) and not apart) or likely < least:
             continue

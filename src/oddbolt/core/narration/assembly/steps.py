@@ -238,6 +238,9 @@ def _fasten(work: Utterance, act: Act) -> Fields:
         placed = [s for s in (*work.memory.steps[-4:], *work.steps) if s.action == "place" and s.parts]
         fields["parts"] = placed[-1].parts[:1] if placed else ()
         work.from_before = bool(placed) and placed[-1] not in work.steps
+        if work.from_before and fields["count"]:
+            like = {s.parts[0] for s in work.memory.steps if _alike_group(s, fields)}
+            fields["parts"] = tuple(like) if len(like) == 1 else fields["parts"]
     fields.pop("reuse", None)
     if not fields["size"]:
         before = [s for s in work.memory.steps if s.action == "unscrew" and s.size and _same_screws(s, fields)]
@@ -256,6 +259,12 @@ def _as_taken(work: Utterance, act: Act, action: str, parts: tuple[str, ...]) ->
     groups = [s for s in work.memory.steps if s.action == action and s.count and s.parts]
     of_part = [s for s in groups if parts and story.alike(s.parts[0], parts[0])]
     return of_part[0].count if len(of_part) == 1 else None
+
+
+def _alike_group(step: DraftStep, fields: Fields) -> bool:
+    """Whether a group taken out counts as many, and is of the size if one was told."""
+    told = fields["size"] in ("", step.size) and fields["drive"] in ("", "unknown", step.drive)
+    return step.action == "unscrew" and bool(step.parts) and step.count == fields["count"] and told
 
 
 def _same_screws(step: DraftStep, fields: Fields) -> bool:

@@ -70,6 +70,8 @@ def traits(
     ]
 
 
+#: a step that the network did not find is never surer than this: there were too few of them to fit anything
+RULES_ALONE = 0.7
 #: fitted on stories that the network had not seen, one for each of the traits
 WEIGHTS = (
     1.076, 0.258, 0.313, 1.088, -0.266, -1.049, -0.512, -0.529, -1.017, -0.728, -0.991, 0.026, 0.321, -1.055, 0.302,
@@ -86,4 +88,5 @@ def right(
     steps: Sequence[DraftStep],
 ) -> float:
     """The share of drafts like this that are right, 0 to 1."""
-    return round(1 / (1 + float(np.exp(-np.dot(WEIGHTS, traits(work, heard, step, found, beside, steps))))), 2)
+    share = 1 / (1 + float(np.exp(-np.dot(WEIGHTS, traits(work, heard, step, found, beside, steps)))))
+    return round(share if found is not None else min(share, RULES_ALONE), 2)
