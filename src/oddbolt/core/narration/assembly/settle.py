@@ -6,17 +6,22 @@ for (tool, agent, latch, thread …). A step that only one of them read is less 
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
-from typing import Any
 
-from attrs import define, evolve, field
+from attrs import evolve
 
 from oddbolt.core.narration.assembly import patterns, sureness
 from oddbolt.core.narration.assembly.acts import SWITCHED
+from oddbolt.core.narration.assembly.beside import (
+    ACT_OF,
+    BACK_VERBS,
+    NOTHING,
+    ON_A_PART,
+    VERB_ACTS,
+    beside_rules,
+    joined,
+)
 from oddbolt.core.narration.assembly.continued import GOING_ON, shown
-from oddbolt.core.narration.assembly.names import WHICH
-from oddbolt.core.narration.assembly.sounds import nouns_of, spoken
 from oddbolt.core.narration.assembly.steps import assembled
 from oddbolt.core.narration.assembly.story import HOPED
 from oddbolt.core.narration.assembly.utterance import Utterance
@@ -24,31 +29,6 @@ from oddbolt.core.narration.draft import DraftStep, Reading
 from oddbolt.core.narration.memory import Memory
 from oddbolt.core.narration.understanding import REMARKS, Understood
 
-#: verbs of the rules -> acts of the network that mean the same
-ACT_OF = {
-    "take out": ("out", "pry", "peel"),
-    "unscrew": ("unscrew", "loosen"),
-    "release": ("loosen", "unclip", "open"),
-    "peel": ("peel", "out"),
-    "unclip": ("unclip",),
-    "disconnect": ("disconnect",),
-    "desolder": ("desolder",),
-    "cut": ("cut",),
-    "drill": ("drill",),
-    "soften": ("soften",),
-    "pry": ("pry", "out"),
-    "fold": ("fold", "open", "turn"),
-    "place": ("place",),
-    "connect": ("connect",),
-    "fasten": ("fasten",),
-    "apply": ("stick",),
-    "press": ("roll", "place"),
-    "prepare": ("isolate", "wait", "bleed", "check"),
-}
-#: verb of a step -> its act, where they are called differently
-VERB_ACTS = {"take out": "out", "prepare": "isolate", "apply": "stick", "press": "roll"}
-BACK_VERBS = ("place", "fasten", "connect", "apply", "press")
-ON_A_PART = ("take out", "pry", "peel", "fold", "release", "place")
 #: a step that only the rules read stands if the network finds its act at least this likely
 RULES_ALONE = 0.5
 PREPARED = ("isolate", "bleed")
@@ -56,41 +36,9 @@ PREPARED = ("isolate", "bleed")
 PREPARED_ALONE, REMARKED = 0.1, 0.5
 #: a step that only the network found, in a sentence that amends a step or tells a route to the rules, must be this sure
 LEAST_BESIDE_RULES = 0.85
-#: what the rules give to a step that the network found, where it has nothing
-FILLED = tuple("under tool agent over thread finish head torque_ncm dwell_s reuse latch place length_mm".split())
-#: figures of the rules that stand against the network's
-FIGURES = (*FILLED, *"parts count drive size variant joint".split())
-NOTHING = (None, "", (), "unknown")
-#: figures whose words the network marked stand before those of the rules where the two found different acts
-MARKED = ("parts", "count", "drive", "size", "length_mm")
-FLAGS = ("ordered", "mixed", "keep_apart", "isolates_power")
 ADVISED = "said after advice: is it done?"
 #: below this share a step is doubtful
 DOUBTFUL = 0.76
-
-
-@define
-class _Beside:
-    """The steps of the rules beside those of the network: ``pairs`` by their order, ``joined`` those that were taken
-    for the same act, by ref. ``stands`` names the figures of which the network's come first; ``known`` are parts that
-    were spoken of, ``listed`` all words for parts as well."""
-
-    rules: list[DraftStep]
-    pairs: dict[str, DraftStep]
-    known: set[str]
-    listed: frozenset[str]
-    stands: tuple[str, ...]
-    split: frozenset[str]
-    used: set[str] = field(factory=set)
-    joined: dict[str, DraftStep] = field(factory=dict)
-
-
-def _beside(work: Utterance, by_rules: Reading, known: set[str]) -> _Beside:
-    rules = list(by_rules.steps)
-    pairs = _in_order(work.steps, rules)
-    plain = len(pairs) == len(work.steps) == len(rules) and not spoken(work.text)
-    stands = () if plain else MARKED
-    return _Beside(rules, pairs, known, nouns_of(work.vocabulary) | known, stands, _split(rules, work.steps))
 
 
 def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: Memory) -> Reading:
@@ -98,10 +46,10 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     before_phase = work.memory.phase
     known = {p.lower() for p in (*work.memory.parts, *work.spoken)}
     assembled(work, heard)
-    beside = _beside(work, by_rules, known)
-    joined = [_joined(step, beside) for step in work.steps]
+    beside = beside_rules(work, by_rules, known)
+    both = [joined(step, beside) for step in work.steps]
     least = LEAST_BESIDE_RULES if by_rules.amends or by_rules.routes else 0.0
-    steps = [new for new, old in zip(joined, work.steps, strict=True) if new is not old or old.sure >= least]
+    steps = [new for new, old in zip(both, work.steps, strict=True) if new is not old or old.sure >= least]
     steps += _by_rules_alone([r for r in beside.rules if r.ref not in beside.used], work.steps, heard, beside.split)
     steps = _freed_first(work, steps)
     found = {s.ref: s for s in work.steps}
@@ -113,6 +61,20 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     advised = work.memory.before == "hypothetical" and bool(GOING_ON.match(work.text.strip().lower()))
     if advised:
         steps = [evolve(s, doubt=ADVISED, sure=min(s.sure, DOUBTFUL)) for s in steps]
+    _remembered(work, steps, after_rules)
+    if by_rules.phase and after_rules.phase != before_phase:
+        work.memory.phase = after_rules.phase
+    remark = max(("hypothetical", "announce"), key=heard.holds)
+    told = heard.holds(remark) > 0.5 and not steps
+    work.memory.before = "hypothetical" if advised else remark if told else ""
+    reading = _reading(work, steps, by_rules, heard)
+    for amended in reading.amends:
+        work.memory.steps = [evolve(amended, corrects=()) if s.ref == amended.ref else s for s in work.memory.steps]
+    return reading
+
+
+def _remembered(work: Utterance, steps: Sequence[DraftStep], after_rules: Memory) -> None:
+    """Keep in mind what was done and shown for the next sentence."""
     memory = work.memory
     memory.out.update(p.lower() for s in steps if s.action in ("take out", "pry", "peel") for p in s.parts)
     memory.counter = max(memory.counter, after_rules.counter)
@@ -122,27 +84,7 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
         memory.drive = (driven[-1].drive, driven[-1].size)
     memory.only_mentioned, memory.variants = after_rules.only_mentioned, after_rules.variants
     memory.last_text = after_rules.last_text
-    if by_rules.phase and after_rules.phase != before_phase:
-        memory.phase = after_rules.phase
-    remark = max(("hypothetical", "announce"), key=heard.holds)
-    told = heard.holds(remark) > 0.5 and not steps
     memory.shown = shown(work.text, work.vocabulary) if not steps else ""
-    memory.before = "hypothetical" if advised else remark if told else ""
-    reading = _reading(work, steps, by_rules, heard)
-    for amended in reading.amends:
-        memory.steps = [evolve(amended, corrects=()) if s.ref == amended.ref else s for s in memory.steps]
-    return reading
-
-
-def _in_order(steps: Sequence[DraftStep], rules: Sequence[DraftStep]) -> dict[str, DraftStep]:
-    """ref of a step -> the step of the rules beside it, for acts that both found equally often."""
-    out: dict[str, DraftStep] = {}
-    for act in {VERB_ACTS.get(s.action, s.action) for s in steps}:
-        mine = [s for s in steps if VERB_ACTS.get(s.action, s.action) == act]
-        theirs = [r for r in rules if act in ACT_OF.get(r.action, ())]
-        if len(mine) == len(theirs):
-            out |= {m.ref: t for m, t in zip(mine, theirs, strict=True)}
-    return out
 
 
 def _not_yet(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
@@ -174,18 +116,6 @@ def _freed_first(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
         if before:
             out.insert(before[0], out.pop(at))
     return out
-
-
-def _split(rules: Sequence[DraftStep], found: Sequence[DraftStep]) -> frozenset[str]:
-    """The acts of which the rules read several groups, each with its count and size, where the network found fewer:
-    "3x PH0 and 1x PH1"."""
-    out = set()
-    for action in ("unscrew", "fasten"):
-        groups = [r for r in rules if r.action == action]
-        told = all(g.count and g.size for g in groups)
-        if told and len(groups) > max(1, sum(1 for s in found if s.action == action)):
-            out.add(action)
-    return frozenset(out)
 
 
 def _by_rules_alone(
@@ -248,82 +178,6 @@ def _corrects(amended: DraftStep, memory: Memory) -> DraftStep:
     before = next((s for s in memory.steps if s.ref == amended.ref), amended)
     changed = tuple(f for f in CORRECTED if getattr(before, f) != getattr(amended, f))
     return evolve(amended, corrects=changed)
-
-
-def _joined(step: DraftStep, beside: _Beside) -> DraftStep:
-    """What both read of one act. Where both found the same acts, the talk is plain and the figures of the rules stand,
-    the network's fill the gaps; else the figures that ``stands`` names are the network's first. Of a step on several
-    parts the network's steps each take their own part."""
-    act = VERB_ACTS.get(step.action, step.action)
-    rules = beside.rules
-    fits = [r for r in rules if act in ACT_OF.get(r.action, ()) and (r.ref not in beside.used or len(r.parts) > 1)]
-    best = next((r for r in fits if _about_same(step, r)), None)
-    partner = beside.pairs.get(step.ref)
-    by_order = best is None and partner is not None and partner.ref not in beside.used
-    if by_order:
-        best = partner
-    if best is None:
-        return step
-    shared = len(best.parts) > 1 and len(step.parts) == 1
-    first = best.ref not in beside.used
-    beside.used.add(best.ref)
-    beside.joined[step.ref] = best
-    sure = round(step.sure + (1 - step.sure) * 0.5, 3)
-    stands = () if step.action in beside.split else beside.stands
-    names = [f for f in FIGURES if not (shared and f in ("parts", "count"))]
-    if by_order and step.parts and not (_known(best.parts, beside.known) and not _known(step.parts, beside.known)):
-        names = [f for f in names if f != "parts"]
-    changes: dict[str, Any] = {f: getattr(best, f) for f in names if getattr(best, f) not in NOTHING}
-    if (
-        step.parts
-        and best.parts
-        and _unheard(best.parts[0], beside.listed)
-        and not (_unheard(step.parts[0], beside.listed))
-    ):
-        stands = (*stands, "parts")
-    if step.parts and step.parts[0].split()[0].lower() in WHICH and best.parts:
-        name = best.parts[0].lower()
-        stands = (*stands, "parts") if step.parts[0].lower().endswith(f" {name}") else stands
-    if step.action == "fasten" and len(best.parts) > 1 and step.parts:
-        stands = (*stands, "parts")  # of a list of parts the one before the screws
-    longer = " ".join(best.parts).lower().endswith(f" {' '.join(step.parts)}".lower())
-    changes = {
-        f: v for f, v in changes.items() if f not in stands or getattr(step, f) in NOTHING or (f == "parts" and longer)
-    }
-    if step.joint not in ("", best.joint):
-        changes = {f: v for f, v in changes.items() if not getattr(step, f) and f in FILLED}
-    changes |= {flag: True for flag in FLAGS if getattr(best, flag)}
-    if step.action == "prepare" and first:
-        changes |= {"parts": best.parts, "note": best.note}
-    if best.doubt and not step.doubt:
-        changes["doubt"] = best.doubt
-    told = [p for p in best.pieces if p.field in changes and p.end]
-    unsure = [p for p in step.pieces if p.field == "count" and p.sure < 0.5 and p.value == best.count]
-    mine = [p for p in step.pieces if p.field not in changes or p.field == "action" or not told or p in unsure]
-    return evolve(step, **changes, pieces=(*mine, *told), sure=sure)
-
-
-def _unheard(name: str, listed: frozenset[str]) -> bool:
-    """Whether the last word of a name is in no list and was not spoken of before."""
-    low = name.lower()
-    return low not in listed and low.split()[-1] not in listed
-
-
-def _known(parts: tuple[str, ...], known: set[str]) -> bool:
-    """Whether the first of some parts was spoken of before."""
-    return bool(parts) and parts[0].lower() in known
-
-
-def _about_same(step: DraftStep, other: DraftStep) -> bool:
-    alike = step.joint == other.joint and step.count == other.count
-    if not step.parts or not other.parts:
-        return step.count == other.count or step.joint == other.joint
-    mine, theirs = ({_last(p) for p in s.parts} for s in (step, other))
-    return bool(mine & theirs) or (bool(step.joint) and alike)
-
-
-def _last(name: str) -> str:
-    return re.sub(r"s$", "", name.lower().split()[-1]) if name.split() else ""
 
 
 def _doubted(step: DraftStep, right: float) -> DraftStep:

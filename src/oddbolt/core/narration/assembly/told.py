@@ -1,0 +1,267 @@
+"""What each act tells of a step: its part, count, drive, time, agent … as the words around it say."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from attrs import evolve
+
+from oddbolt.core.narration.assembly import patterns, story
+from oddbolt.core.narration.assembly.acts import Act
+from oddbolt.core.narration.assembly.fasteners import count, fastened
+from oddbolt.core.narration.assembly.figures import drive_of, quantities
+from oddbolt.core.narration.assembly.names import full_name, plain_name
+from oddbolt.core.narration.assembly.utterance import Utterance
+from oddbolt.core.narration.draft import DraftStep
+from oddbolt.core.narration.language.tokens import items
+
+Fields = dict[str, Any]
+#: acts that may stand without an object
+NEEDLESS = frozenset({"turn", "check", "clean", "align", "route"})
+
+
+def told_of(work: Utterance, act: Act) -> Fields | None:
+    """The fields of the step that an act comes to; None if it adds nothing to a step that is there."""
+    return READERS.get(act.action, _thing)(work, act)
+
+
+def _thing(work: Utterance, act: Act) -> Fields:
+    """An act on a named part: out, pried, folded, placed, routed …"""
+    part = work.object(act)
+    if not part and act.action not in NEEDLESS:
+        part = work.topic(act.start)
+    over = tuple(n for s in act.spans("over") if (n := plain_name(s.words(work.text))))
+    return {
+        "parts": (part,) if part else (),
+        "count": count(work, act),
+        "over": over,
+        "reuse": "renew" if act.spans("renew") else "",
+        **work.where(act),
+    }
+
+
+def _unscrew(work: Utterance, act: Act) -> Fields | None:
+    fields = fastened(work, act)
+    if story.done_as_shown(work, fields):
+        return None
+    story.with_announced(work, fields)
+    region = work.region(act).lower()
+    _its_part(work, act, fields)
+    if not fields["drive"] and patterns.SAME.search(region):
+        fields["drive"], fields["size"] = work.memory.drive
+    if fields["drive"]:
+        work.memory.drive = (fields["drive"], fields["size"])
+    fields["drive"] = fields["drive"] or "unknown"
+    return _with_noun(work, act, fields)
+
+
+def _its_part(work: Utterance, act: Act, fields: Fields) -> None:
+    """Where nobody said what the fasteners hold but "its" or "this" points at it: what was spoken of last."""
+    if not fields["parts"] and patterns.ITS.search(work.region(act).lower()):
+        topic = work.topic(act.start)
+        fields["parts"] = (topic,) if topic else ()
+
+
+def _with_noun(work: Utterance, act: Act, fields: Fields) -> Fields:
+    """Where nobody said what the fasteners hold, at least how they were called: "union nut"."""
+    noun = plain_name(work.words(act))
+    if not fields["parts"] and len(noun.split()) > 1:
+        fields["note"] = noun
+    return fields
+
+
+def _loosen(work: Utterance, act: Act) -> Fields:
+    fields = fastened(work, act)
+    noun = plain_name(work.words(act))
+    if not fields["parts"] and noun and not patterns.FASTENER.fullmatch(noun.lower()):
+        fields["parts"] = () if drive_of(noun, work.vocabulary)[0] else (full_name(noun, work.memory),)
+    return _with_noun(work, act, fields)
+
+
+def _fasten(work: Utterance, act: Act) -> Fields:
+    fields = fastened(work, act)
+    region = work.region(act)
+    for item in quantities(region, work.vocabulary):
+        if item.unit == "torque":
+            fields["torque_ncm"] = item.number
+    if patterns.ORDERED.search(region.lower()):
+        fields["ordered"] = True
+    if not fields["parts"] and len(plain_name(work.words(act)).split()) < 2:
+        placed = [s for s in (*work.memory.steps[-4:], *work.steps) if s.action == "place" and s.parts]
+        fields["parts"] = placed[-1].parts[:1] if placed else ()
+        work.from_before = bool(placed) and placed[-1] not in work.steps
+        if work.from_before and fields["count"]:
+            like = {s.parts[0] for s in work.memory.steps if _alike_group(s, fields)}
+            fields["parts"] = tuple(like) if len(like) == 1 else fields["parts"]
+    fields.pop("reuse", None)
+    if not fields["size"]:
+        before = [s for s in work.memory.steps if s.action == "unscrew" and s.size and _same_screws(s, fields)]
+        if before:
+            fields["drive"], fields["size"] = before[-1].drive, before[-1].size
+    if fields["count"] is None:
+        fields["count"] = _as_taken(work, act, "unscrew", fields["parts"])
+    return _with_noun(work, act, fields)
+
+
+def _as_taken(work: Utterance, act: Act, action: str, parts: tuple[str, ...]) -> int | None:
+    """How many "the nuts" are that go back: as many as were taken from that part; None if that is not one group."""
+    noun = work.words(act).lower()
+    if not noun.endswith("s") or patterns.SOME.search(work.region(act).lower()):
+        return None
+    groups = [s for s in work.memory.steps if s.action == action and s.count and s.parts]
+    of_part = [s for s in groups if parts and story.alike(s.parts[0], parts[0])]
+    return of_part[0].count if len(of_part) == 1 else None
+
+
+def _alike_group(step: DraftStep, fields: Fields) -> bool:
+    """Whether a group taken out counts as many, and is of the size if one was told."""
+    told = fields["size"] in ("", step.size) and fields["drive"] in ("", "unknown", step.drive)
+    return step.action == "unscrew" and bool(step.parts) and step.count == fields["count"] and told
+
+
+def _same_screws(step: DraftStep, fields: Fields) -> bool:
+    """Whether screws taken out may be those now fastened: of the same part, or as many."""
+    of_part = bool(step.parts and fields["parts"] and story.alike(step.parts[0], fields["parts"][0]))
+    return of_part and fields["count"] in (None, step.count)
+
+
+def _unclip(work: Utterance, act: Act) -> Fields:
+    fields = fastened(work, act)
+    noun = plain_name(work.words(act))
+    clips = any(i.may.get("joint") == "clip" for i in items(noun, work.vocabulary))
+    if not fields["parts"] and noun and not clips:
+        fields["parts"] = (full_name(noun, work.memory),)
+        work.named.append(noun)
+    elif not fields["parts"]:
+        fields["note"] = noun if len(noun.split()) > 1 else ""
+        _its_part(work, act, fields)
+    return fields
+
+
+def _desolder(work: Utterance, act: Act) -> Fields:
+    fields = fastened(work, act)
+    noun = plain_name(work.words(act))
+    if not fields["parts"]:
+        bare = not noun or patterns.SOLDER_WORDS.fullmatch(noun.lower())
+        name = work.topic() if bare else full_name(noun, work.memory)
+        fields["parts"] = (name,) if name else ()
+    return fields
+
+
+def _drill(work: Utterance, act: Act) -> Fields:
+    fields = fastened(work, act)
+    noun = plain_name(work.words(act))
+    if noun and not fields["parts"] and not patterns.DRILLED.fullmatch(noun.lower()):
+        fields["parts"] = (full_name(noun, work.memory),)
+    elif noun:
+        fields["note"] = noun
+    return fields
+
+
+def _cut(work: Utterance, act: Act) -> Fields:
+    fields = fastened(work, act)
+    noun = plain_name(work.words(act))
+    if noun and not fields["parts"]:
+        fields["parts"] = (full_name(noun, work.memory),)
+    return fields
+
+
+def _disconnect(work: Utterance, act: Act) -> Fields:
+    name, held = _plug_owner(work.object(act)), work.held(act)
+    if held and (not name or name.lower() in patterns.BARE_PLUGS):
+        name = held[0]
+    if not name and not held:
+        goes = patterns.GOES_TO.search(work.region(act))
+        name = work.named_by(goes["part"], act.region[0] + goes.start("part")) if goes else ""
+    region = work.region(act).lower()
+    latch = next((kind for kind, pattern in patterns.LATCHES if pattern.search(region)), "")
+    return {
+        "joint": "coax" if patterns.COAX.search(work.words(act).lower()) else "connector",
+        "parts": (name,) if name else held,
+        "count": count(work, act),
+        "latch": latch,
+        "note": "press to release" if not latch and patterns.PRESSED.search(region) else "",
+        **work.where(act),
+    }
+
+
+def _connect(work: Utterance, act: Act) -> Fields:
+    name, held = _plug_owner(work.object(act)), work.held(act)
+    parts = (name,) if name else held
+    many = count(work, act) or _as_taken(work, act, "disconnect", parts)
+    return {"parts": parts, "count": many, **work.where(act)}
+
+
+def _plug_owner(name: str) -> str:
+    """The part a plug belongs to: its own word is left off, a cable's or lead's is kept."""
+    words = name.split()
+    return " ".join(words[:-1]) if len(words) > 1 and words[-1].lower() in patterns.PLUG_WORDS else name
+
+
+def _soften(work: Utterance, act: Act) -> Fields:
+    part = work.object(act)
+    agents = [i.may["agent"] for i in items(work.text, work.vocabulary) if i.has("agent")]
+    usual = "solvent" if patterns.SOLVENT.search(work.text.lower()) else "heat"
+    warm = next((i for i in quantities(work.text, work.vocabulary) if i.unit == "temperature"), None)
+    return {
+        "joint": "adhesive",
+        "parts": (part,) if part else (),
+        "dwell_s": _time(work, act),
+        "agent": agents[-1] if agents else usual,
+        "note": f"{warm.number:g} °C" if warm else "",
+        **work.where(act),
+    }
+
+
+def _time(work: Utterance, act: Act) -> float | None:
+    """The time told for an act in s; two that follow each other add up ("1 min 30 s")."""
+    times = [i for i in quantities(work.text, work.vocabulary) if i.unit == "time"]
+    mine = [i for i in times if act.region[0] <= i.start < act.region[1]] or times
+    return sum(i.number or 0.0 for i in mine[:2] if i.start <= mine[0].end + 6) if mine else None
+
+
+def _wait(work: Utterance, act: Act) -> Fields | None:
+    wait, last = _time(work, act), work.steps[-1] if work.steps else None
+    if last is not None and last.action == "soften":
+        if last.dwell_s is None and wait:
+            work.steps[-1] = evolve(last, dwell_s=wait)
+        return None
+    return {"dwell_s": wait}
+
+
+def _isolate(_work: Utterance, _act: Act) -> Fields:
+    return {"isolates_power": True, "parts": ("power",)}
+
+
+def _turn(work: Utterance, act: Act) -> Fields:
+    told = work.of(act, "face").lower()
+    found = patterns.FACE.search(work.text.lower())
+    if found is None:
+        return {"note": told}
+    up = found["up"] or ("bottom" if found["down"] == "upside" else "back" if found["down"] else "")
+    return {"note": up or patterns.TURNED[found["lies"]]}
+
+
+def _stick(work: Utterance, act: Act) -> Fields:
+    fields, held = _thing(work, act), work.held(act)
+    mass = next((i.number for i in quantities(work.region(act), work.vocabulary) if i.unit == "mass"), None)
+    if mass is not None:
+        fields["note"] = f"{mass * 1000:g} mg" if mass < 1 else f"{mass:g} g"
+    others = [n for n in (*work.named, *work.spoken) if n not in fields["parts"]]
+    if not held and others:
+        held = (others[-1],)
+    if not held:
+        placed = [s for s in (*work.memory.steps[-3:], *work.steps) if s.action == "place" and s.parts]
+        held = placed[-1].parts[:1] if placed else ()
+    return {**fields, "place": ", ".join(held) or fields["place"]}
+
+
+def _roll(work: Utterance, act: Act) -> Fields:
+    return {"parts": work.held(act), "count": count(work, act), "dwell_s": _time(work, act)}
+
+
+READERS = {
+    "unscrew": _unscrew, "loosen": _loosen, "fasten": _fasten, "unclip": _unclip, "desolder": _desolder, "cut": _cut,
+    "drill": _drill, "disconnect": _disconnect, "connect": _connect, "soften": _soften, "wait": _wait,
+    "isolate": _isolate, "turn": _turn, "stick": _stick, "roll": _roll,
+}  # fmt: skip
