@@ -16,6 +16,7 @@ from oddbolt.core.narration.assembly.steps import assembled
 from oddbolt.core.narration.assembly.story import HOPED, TWICE
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.doubts import meanings, settled_on
+from oddbolt.core.narration.draft import DraftStep
 from oddbolt.core.narration.understanding import ACTS, Span, Understood
 from oddbolt.core.reference.tables import drives
 
@@ -319,3 +320,20 @@ def test_it_is_what_the_sentence_before_showed():
     work = said(Memory(parts=["Cover"], shown="vacuum motor"), "it lifts out", ("out", "it"))
     assert work.steps[0].parts == ("vacuum motor",)
     assert "parts not sure" in work.steps[0].unsure()
+
+
+@pytest.mark.parametrize(
+    ("text", "out"),
+    [
+        ("i take them all out", True),
+        ("got those out", True),
+        ("all six are out", True),
+        ("don't take them out yet", False),
+        ("they should be out later", False),
+        ("these are long", False),
+    ],
+)
+def test_announced_screws_of_which_only_it_is_said_that_they_are_out(text, out):
+    memory = Memory(announced=DraftStep("unscrew", joint="screw", count=6, drive="cross", size="PH0"))
+    assert [(s.count, s.size) for s in said(memory, text).steps] == ([(6, "PH0")] if out else [])
+    assert (memory.announced is None) == out

@@ -40,6 +40,8 @@ JOINTS = {
 #: what stands between a number and something else than what it counts
 BETWEEN = lazy_pattern(r"[;:]|[.!?]\s|\b(?:under|from|with|for|in|into|on|onto|behind|by|drops?|turns?|times?)\b")
 SENTENCE = lazy_pattern(r"[.;!?](?:\s|$)")
+#: what follows a number that counts what was named long before
+COUNTED_LATE = lazy_pattern(r"\s*(?:of (?:them|those|these)|in all|all told|in total|altogether|passes|times|,)")
 MOST_BETWEEN, MOST_AFTER = 4, 6
 #: a count "each", that is not said of sides or of the torque
 SOME_EACH = lazy_pattern(
@@ -97,7 +99,9 @@ def _counts(span: tuple[int, int], act: Act, text: str) -> bool:
         return len(between.split()) <= MOST_BETWEEN and not BETWEEN.search(between.lower())
     after = text[act.end : start]
     shared = PER_SIDE.match(text[end:].lower()) is not None
-    return start <= act.end or (len(after.split()) <= MOST_AFTER and not SENTENCE.search(after) and not shared)
+    late = text[start:end].lower() == "both" or COUNTED_LATE.match(text[end:].lower()) is not None
+    near = len(after.split()) <= MOST_AFTER or late
+    return start <= act.end or (near and not SENTENCE.search(after) and not shared)
 
 
 def many_numbers(work: Utterance, act: Act) -> bool:

@@ -44,6 +44,13 @@ BARE_PLUGS = PLUG_WORDS | frozenset("wires leads cable cables".split())
 DRILLED = lazy_pattern(r"(?:\w+ )*(?:rivets?|screws?|bolts?|heads?|drill\w*)")
 #: words that leave open how many of a group are meant
 SOME = lazy_pattern(r"\b(?:some|most|half|rest|other|others|remaining|few|couple|first|last)\b")
+#: fasteners spoken of before are undone
+THEM_OUT = lazy_pattern(
+    r"\b(?:take|took|taking|get|got|getting|undo|undid|undoing|remove|removed|removing|unscrew\w*|back(?:ed)?)"
+    r" (?:them|those|these|all of (?:them|those|these)|'em|em|all(?: \w+)?)\b"
+    r"|\b(?:they|those|these|all (?:of (?:them|those)|\w+))(?:'re| are|'ve| have)?(?: all)?"
+    r" (?:out|gone|undone|removed)\b"
+)
 #: what is expected to come off next, what tells that it did, and what tells that it did not
 EXPECTED = lazy_pattern(
     r"\bshould (?:now |just |then |also |easily |simply )*"

@@ -62,6 +62,7 @@ def assembled(work: Utterance, heard: Understood) -> None:
             story.same_again(work, act)
         else:
             _step(work, act)
+    story.done_as_announced(work)
     _held_by_these(work)
     _same_part(work)
     notes.remarks(work, heard)

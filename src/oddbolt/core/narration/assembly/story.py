@@ -27,6 +27,8 @@ HOPED = "said that it should: is it done?"
 TWICE = "said before: done again?"
 #: words that tell of another thing of the same name
 ANOTHER = lazy_pattern(r"\b(?:another|other|second|third|next|again|also|too|more|both|one more)\b")
+#: words after which nothing is done yet
+NOT_DONE = lazy_pattern(r"\b(?:don'?t|do not|never|not|would|could|should|must|later|if you)\b")
 ONCE = frozenset(("take out", "disconnect", "peel", "pry"))
 #: as many steps back may a group have been told that is told again
 RECENT = 3
@@ -98,6 +100,18 @@ def told_again(work: Utterance, step: DraftStep) -> DraftStep | None:
         work.amends.append(evolve(before[-1], doubt="", sure=max(before[-1].sure, SETTLED), corrects=("doubt",)))
         return None
     return evolve(step, doubt=step.doubt or TWICE)
+
+
+def done_as_announced(work: Utterance) -> None:
+    """Screws announced before, of which the words say only that they are out: "I take them all out"."""
+    told = work.memory.announced
+    if told is None or any(s.action in ("unscrew", "loosen") for s in work.steps):
+        return
+    if patterns.THEM_OUT.search(work.text.lower()) is None or NOT_DONE.search(work.text.lower()):
+        return
+    work.memory.announced = None
+    step = evolve(told, at_s=work.at_s, said=work.text.strip(), ref=work.next_ref(), sure=SETTLED)
+    work.steps.insert(0, step)
 
 
 def implied(work: Utterance, step: DraftStep) -> None:
