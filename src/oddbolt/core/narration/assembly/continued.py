@@ -6,6 +6,7 @@ Nothing here is sure: every draft made of it is in doubt, and is asked for.
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 
 from oddbolt.core.narration.assembly.names import WHICH, plain_name
 from oddbolt.core.narration.assembly.utterance import Utterance
@@ -31,23 +32,33 @@ OPPOSITE = {
 }  # fmt: skip
 OPPOSITE |= {b: a for a, b in OPPOSITE.items()}
 ONE = lazy_pattern(rf"(?:the\s+)?(?P<which>{'|'.join(WHICH)})\s+(?:hand\s+)?ones?", re.IGNORECASE)
+#: as many steps back may the one be that "the other one" is the other of
+RECENT = 4
 #: how sure a step is that only its object was named of
 BY_ITS_NAME = 0.55
 NOT_SAID = "as the step before? what is done was not said"
 
 
-def other_one(words: str, before: str) -> str:
-    """The part that "the right one" or "the other one" is, after one named ``before``: "left arm" -> "right arm".
-    "" where nothing tells."""
+def other_one(words: str, before: Sequence[str]) -> str:
+    """The part that "the right one" or "the other one" is, after those named ``before`` (newest last): "left arm" ->
+    "right arm". "" where nothing tells."""
     found = ONE.fullmatch(words.strip(" .,;:!?"))
-    kind = [w for w in before.split() if w.lower() not in WHICH]
-    if found is None or not kind:
+    if found is None or not before:
         return ""
     which = found["which"].lower()
+    sided = (n for n in reversed(before) if any(w in OPPOSITE for w in n.lower().split()))
+    fits = (n for n in reversed(before) if OPPOSITE.get(which) in n.lower().split())
+    name = next(sided if which == "other" else fits, before[-1])
+    kind = [w for w in name.split() if w.lower() not in WHICH]
     if which == "other":
-        was = next((w.lower() for w in before.split() if w.lower() in OPPOSITE), "")
+        was = next((w.lower() for w in name.split() if w.lower() in OPPOSITE), "")
         which = OPPOSITE.get(was, "other")
-    return " ".join([which, *kind])
+    return " ".join([which, *kind]) if kind else ""
+
+
+def names_before(work: Utterance) -> tuple[str, ...]:
+    """The parts of the last few steps, newest last."""
+    return tuple(s.parts[0] for s in work.memory.steps[-RECENT:] if s.parts)
 
 
 #: a sentence that shows a part before anything is done to it
@@ -83,7 +94,7 @@ def continued(work: Utterance) -> DraftStep | None:
     if not found["lead"] and not found["too"]:
         return None
     words = work.text.strip()[slice(*found.span("name"))]
-    name = other_one(words, last.parts[0]) or _named(words, work.vocabulary)
+    name = other_one(words, names_before(work)) or _named(words, work.vocabulary)
     if not name:
         return None
     action, back = last.action, last.phase == "put back"

@@ -8,7 +8,7 @@ from attrs import evolve
 
 from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.acts import Act
-from oddbolt.core.narration.assembly.continued import ONE, other_one
+from oddbolt.core.narration.assembly.continued import ONE, names_before, other_one
 from oddbolt.core.narration.assembly.fasteners import count, fastened, with_letters
 from oddbolt.core.narration.assembly.figures import drive_of, length_of, number_of, quantities
 from oddbolt.core.narration.assembly.names import plain_name
@@ -184,7 +184,7 @@ def same_again(work: Utterance, act: Act) -> None:
     part = plain_name(work.words(act))
     ones = ONE.search(work.text)
     if ones and last is not None and last.parts:
-        part = other_one(ones.group(), last.parts[0]) or part
+        part = other_one(ones.group(), names_before(work)) or part
     side = patterns.OTHER_SIDE.search(work.text.lower())
     place = ", ".join(s.words(work.text).lower() for s in act.spans("at")) or (side.group() if side else "")
     if last is None or not (part or place):
