@@ -40,7 +40,7 @@ OTHER_SIDE = lazy_pattern(
 FASTENER = lazy_pattern(r"(?:\w+ )?(?:screws?|bolts?|nuts?|grub|thumb|captives?)")
 SOLDER_WORDS = lazy_pattern(r"(?:solder )?joints?|legs?|pins?")
 PLUG_WORDS = frozenset("connector connectors plug plugs header".split())
-BARE_PLUGS = PLUG_WORDS | frozenset("wires leads cable cables".split())
+BARE_PLUGS = PLUG_WORDS | frozenset("wire wires lead leads cable cables cord flex ribbon".split())
 DRILLED = lazy_pattern(r"(?:\w+ )*(?:rivets?|screws?|bolts?|heads?|drill\w*)")
 #: words that leave open how many of a group are meant
 SOME = lazy_pattern(r"\b(?:some|most|half|rest|other|others|remaining|few|couple|first|last)\b")
@@ -63,6 +63,7 @@ DID = lazy_pattern(
 DID_NOT = lazy_pattern(
     r"\b(?:nope|no|stuck|won'?t|doesn'?t|does not|not coming|refus\w+|still (?:held|holding|something|one|a))\b"
 )
+JUST_ITS = lazy_pattern(r"\b(?:[Ii]ts|[Tt]heir|[Hh]is) $")
 #: what makes the number before it no count
 MEASURED = lazy_pattern(
     r"\s*-?(?:mm|mil\w*|millimet\w*|af\b|a/f|spanner|wrench|socket|key|bit|newton|n[·. ]?c?m\b|degrees?|°|minutes?"

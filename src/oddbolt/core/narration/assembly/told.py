@@ -167,7 +167,9 @@ def _cut(work: Utterance, act: Act) -> Fields:
 
 
 def _disconnect(work: Utterance, act: Act) -> Fields:
+    owner = _its_owner(work, act)
     name, held = _plug_owner(work.object(act)), work.held(act)
+    name = f"{owner} {name}" if owner else name
     if held and (not name or name.lower() in patterns.BARE_PLUGS):
         name = held[0]
     if not name and not held:
@@ -190,6 +192,15 @@ def _connect(work: Utterance, act: Act) -> Fields:
     parts = (name,) if name else held
     many = count(work, act) or _as_taken(work, act, "disconnect", parts)
     return {"parts": parts, "count": many, **work.where(act)}
+
+
+def _its_owner(work: Utterance, act: Act) -> str:
+    """Whose "its cable" is: what was spoken of last; "" if the plug is called by more than that."""
+    bare = plain_name(work.words(act)).lower() in patterns.BARE_PLUGS
+    if not bare or patterns.JUST_ITS.search(work.text[: act.start]) is None:
+        return ""
+    owner = work.topic(max(0, act.start - 4))
+    return "" if owner.lower().split()[-1:] and owner.lower().split()[-1] in patterns.BARE_PLUGS else owner
 
 
 def _plug_owner(name: str) -> str:
