@@ -126,8 +126,8 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
         and not (_unheard(step.parts[0], beside.listed))
     ):
         stands = (*stands, "parts")
-    told = step.parts and (step.parts[0].split()[0].lower() in WHICH or " its " in f" {step.said.lower()}")
-    if told and best.parts:
+    exact = step.parts and (step.parts[0].split()[0].lower() in WHICH or " its " in f" {step.said.lower()}")
+    if exact and best.parts:
         name = best.parts[0].lower()
         stands = (*stands, "parts") if step.parts[0].lower().endswith(f" {name}") else stands
     if step.action == "fasten" and len(best.parts) > 1 and step.parts:
