@@ -11,7 +11,7 @@ from oddbolt.core.narration.assembly.acts import acts_in
 from oddbolt.core.narration.assembly.continued import shown
 from oddbolt.core.narration.assembly.figures import count_of, drive_of, length_of, number_of
 from oddbolt.core.narration.assembly.names import plain_name
-from oddbolt.core.narration.assembly.sounds import mended, nouns_of, spoken, words_of
+from oddbolt.core.narration.assembly.sounds import mended, spoken
 from oddbolt.core.narration.assembly.steps import assembled
 from oddbolt.core.narration.assembly.story import HOPED, TWICE
 from oddbolt.core.narration.assembly.utterance import Utterance
@@ -196,9 +196,9 @@ def test_putting_back_has_its_phase_until_something_is_taken_out():
     assert memory.phase == "apart"
 
 
-@given(st.sampled_from(sorted(n for n in nouns_of(V) if " " not in n)))
+@given(st.sampled_from(sorted(n for n in V.nouns if " " not in n)))
 def test_a_word_for_a_part_is_never_put_right_into_another(noun):
-    assert mended(noun, "", nouns_of(V), words_of(V)) == noun
+    assert mended(noun, "", V.nouns, V.listed) == noun
 
 
 @pytest.mark.parametrize(
@@ -217,7 +217,7 @@ def test_a_word_for_a_part_is_never_put_right_into_another(noun):
     ],
 )
 def test_a_misheard_part_is_the_one_that_sounds_the_same(name, after, meant):
-    assert mended(name, after, nouns_of(V), words_of(V)) == meant
+    assert mended(name, after, V.nouns, V.listed) == meant
     assert spoken(f"the {name}{after} and the rest")
     assert not spoken(f"The {name}, then.")
 

@@ -9,7 +9,7 @@ from typing import Any
 from attrs import define, evolve, field
 
 from oddbolt.core.narration.assembly.names import WHICH
-from oddbolt.core.narration.assembly.sounds import nouns_of, spoken
+from oddbolt.core.narration.assembly.sounds import spoken
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftStep, Reading
 
@@ -69,7 +69,7 @@ def beside_rules(work: Utterance, by_rules: Reading, known: set[str]) -> Beside:
     pairs = _in_order(work.steps, rules)
     plain = len(pairs) == len(work.steps) == len(rules) and not spoken(work.text)
     stands = () if plain else MARKED
-    return Beside(rules, pairs, known, nouns_of(work.vocabulary) | known, stands, _split(rules, work.steps))
+    return Beside(rules, pairs, known, work.vocabulary.nouns | known, stands, _split(rules, work.steps))
 
 
 def _in_order(steps: Sequence[DraftStep], rules: Sequence[DraftStep]) -> dict[str, DraftStep]:

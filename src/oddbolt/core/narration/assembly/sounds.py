@@ -11,8 +11,6 @@ from collections.abc import Mapping
 from difflib import SequenceMatcher
 from functools import cache
 
-from oddbolt.core.narration.language.vocabulary import Vocabulary
-
 #: spellings that sound alike, in the order in which they are put down
 ALIKE = (
     (r"^kn|^gn", "n"), (r"^wr", "r"), (r"^ps", "s"), (r"ph", "f"), (r"sch|sh|tion", "x"), (r"tch|ch", "q"),
@@ -49,18 +47,6 @@ def _by_sound(nouns: frozenset[str]) -> Mapping[str, tuple[str, ...]]:
         if len(key) >= FEWEST:
             out[key] = (*out.get(key, ()), noun)
     return out
-
-
-def nouns_of(vocabulary: Vocabulary) -> frozenset[str]:
-    """All words and phrases that name a part."""
-    return frozenset(
-        " ".join(phrase) for entries in vocabulary.phrases.values() for phrase, cls, _ in entries if cls == "part"
-    )
-
-
-def words_of(vocabulary: Vocabulary) -> frozenset[str]:
-    """All words that stand in any list: none of them is taken for misheard."""
-    return frozenset(w for entries in vocabulary.phrases.values() for phrase, _, _ in entries for w in phrase)
 
 
 def meant(heard: str, nouns: frozenset[str]) -> str:

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from oddbolt.core.narration.assembly.acts import FASTENING
-from oddbolt.core.narration.assembly.sounds import nouns_of, spoken
+from oddbolt.core.narration.assembly.sounds import spoken
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftStep
 from oddbolt.core.narration.language.patterns import lazy_pattern
@@ -40,7 +40,7 @@ def traits(
     differ = [f for f in both if getattr(found, f) != getattr(beside, f)]
     mine, theirs = (s.parts[0].lower() if s is not None and s.parts else "" for s in (found, beside))
     name = step.parts[0].lower() if step.parts else ""
-    listed = nouns_of(work.vocabulary)
+    listed = work.vocabulary.nouns
     weak = sum(s.sure for s in heard.spans if s.label in ACTS and 0.1 <= s.sure < 0.5)
     kinds = {a for a in ACTS if heard.holds(a) > 0.3}
     told = sum(1 for s in steps for p in s.pieces if p.field in (*FIGURES, "dwell_s") and p.end)

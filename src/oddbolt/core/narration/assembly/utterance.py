@@ -17,7 +17,7 @@ from oddbolt.core.narration.assembly.names import (
     plain_name,
     which_before,
 )
-from oddbolt.core.narration.assembly.sounds import mended, nouns_of, spoken, words_of
+from oddbolt.core.narration.assembly.sounds import mended, spoken
 from oddbolt.core.narration.draft import Aside, DraftNote, DraftStep
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 from oddbolt.core.narration.memory import Memory
@@ -73,7 +73,7 @@ class Utterance:
         words = self._on(words, at)
         if spoken(self.text):
             known = {w for p in self.memory.parts for w in p.lower().split()}
-            nouns, listed = nouns_of(self.vocabulary) | known, words_of(self.vocabulary) | known
+            nouns, listed = self.vocabulary.nouns | known, self.vocabulary.listed | known
             words = mended(words, self.text[at + len(words) :], nouns, listed)
         before = "the " if self.text[at + len(words) :].startswith(":") else self.text[:at]
         name = plain_name(words, before)
@@ -95,7 +95,7 @@ class Utterance:
 
     def _no_thing(self, name: str, before: str) -> bool:
         """Whether a name is one word in no list that stands right behind the doer of an act: "that rips off"."""
-        return " " not in name and DOER.search(before) is not None and name.lower() not in nouns_of(self.vocabulary)
+        return " " not in name and DOER.search(before) is not None and name.lower() not in self.vocabulary.nouns
 
     def _on(self, words: str, at: int) -> str:
         """The words with the noun that follows them at once, where they break off before it: "rubber" plugs."""

@@ -38,6 +38,9 @@ class Vocabulary:
     marks: Mapping[str, re.Pattern[str]]
     sides: Mapping[str, int]
     not_parts: frozenset[str]
+    #: all words and phrases that name a part, and all words that stand in any list
+    nouns: frozenset[str]
+    listed: frozenset[str]
     taught: Mapping[str, Any] = field(factory=dict)
     #: what finds acts in loose talk; None reads by rules alone
     tagger: Tagger | None = None
@@ -174,6 +177,8 @@ def _built(taught: Mapping[str, Any]) -> Vocabulary:
         marks=_marks(data),
         sides=data["sides"]["each"],
         not_parts=frozenset(data["not_parts"]["words"]),
+        nouns=frozenset(" ".join(p) for entries in phrases.values() for p, cls, _ in entries if cls == "part"),
+        listed=frozenset(w for entries in phrases.values() for p, _, _ in entries for w in p),
         taught=dict(taught),
     )
 
