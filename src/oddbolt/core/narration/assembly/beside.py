@@ -12,6 +12,7 @@ from oddbolt.core.narration.assembly.names import WHICH
 from oddbolt.core.narration.assembly.sounds import spoken
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftStep, Reading
+from oddbolt.core.narration.language.patterns import lazy_pattern
 
 #: verbs of the rules -> acts of the network that mean the same
 ACT_OF = {
@@ -42,6 +43,11 @@ ON_A_PART = ("take out", "pry", "peel", "fold", "release", "place")
 FILLED = tuple("under tool agent over thread finish head torque_ncm dwell_s reuse latch place length_mm".split())
 #: figures of the rules that stand against the network's
 FIGURES = (*FILLED, *"parts count drive size variant joint".split())
+#: acts of which the rules may take a stray word for the part that is held
+LOOSE_ENDS = ("unscrew", "unclip", "loosen", "fasten", "desolder")
+THING = lazy_pattern(
+    r"\b(?:the|a|an|its|this|that|of|from|in|on|holding|holds?|secur\w+|retain\w+|fix\w+)\s+$", re.IGNORECASE
+)
 NOTHING = (None, "", (), "unknown")
 #: figures whose words the network marked stand before those of the rules where the two found different acts
 MARKED = ("parts", "count", "drive", "size", "length_mm")
@@ -132,6 +138,8 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
         stands = (*stands, "parts") if step.parts[0].lower().endswith(f" {name}") else stands
     if step.action == "fasten" and len(best.parts) > 1 and step.parts:
         stands = (*stands, "parts")  # of a list of parts the one before the screws
+    if best.parts and step.action in LOOSE_ENDS and _made_up(step.said, best.parts[0], beside.listed):
+        best = evolve(best, parts=())
     longer = " ".join(best.parts).lower().endswith(f" {' '.join(step.parts)}".lower())
     changes = {
         f: v for f, v in changes.items() if f not in stands or getattr(step, f) in NOTHING or (f == "parts" and longer)
@@ -147,6 +155,12 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     unsure = [p for p in step.pieces if p.field == "count" and p.sure < 0.5 and p.value == best.count]
     mine = [p for p in step.pieces if p.field not in changes or p.field == "action" or not told or p in unsure]
     return evolve(step, **changes, pieces=(*mine, *told), sure=sure)
+
+
+def _made_up(said: str, name: str, listed: frozenset[str]) -> bool:
+    """Whether a name is in no list, and no article or preposition before it in the sentence shows it to be a thing."""
+    at = said.lower().find(name.lower())
+    return _unheard(name, listed) and at >= 0 and THING.search(said[:at]) is None
 
 
 def _unheard(name: str, listed: frozenset[str]) -> bool:

@@ -29,6 +29,8 @@ WRONG = re.compile(
     r"lost|chip(?:ped)|leak\w*|swollen|rust\w*|stripped)\b",
     re.IGNORECASE,
 )
+#: words that something was weighed, where no mass was told
+WEIGHED = re.compile(r"\b(?:weigh\w*|ways|scales?|balance|mass|grams?|kilos?|heav\w+|light)\b", re.IGNORECASE)
 #: a remark stands from this on
 LIKELY = 0.5
 
@@ -38,6 +40,8 @@ def note(work: Utterance, act: Act) -> None:
     part = work.object(act) or work.topic()
     region, text = work.region(act), work.text.strip()
     found = [i for i in quantities(region, work.vocabulary) if act.action != "weigh" or i.unit == "mass"]
+    if act.action == "weigh" and not found and WEIGHED.search(text) is None:
+        return
     if act.action not in ("measure", "weigh", "spec"):
         found = []
     told_of: dict[str, Any] = {}

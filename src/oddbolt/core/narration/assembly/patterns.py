@@ -1,5 +1,7 @@
 """Words that the assembly looks for around the spans: latches, orders, what is to be renewed."""
 
+import re
+
 from oddbolt.core.narration.language.patterns import lazy_pattern
 
 LATCHES = (
@@ -64,6 +66,11 @@ DID_NOT = lazy_pattern(
     r"\b(?:nope|no|stuck|won'?t|doesn'?t|does not|not coming|refus\w+|still (?:held|holding|something|one|a))\b"
 )
 JUST_ITS = lazy_pattern(r"\b(?:[Ii]ts|[Tt]heir|[Hh]is) $")
+#: what comes along with a part, at the end of a clause
+WITH_IT = lazy_pattern(
+    r"\b(?:together with|along with|with) (?:its|their|his|the) (?P<part>[\w-]+(?: [\w-]+)?)(?=\s*(?:[.,;!]|$))",
+    re.IGNORECASE,
+)
 #: what makes the number before it no count
 MEASURED = lazy_pattern(
     r"\s*-?(?:mm|mil\w*|millimet\w*|af\b|a/f|spanner|wrench|socket|key|bit|newton|n[·. ]?c?m\b|degrees?|°|minutes?"

@@ -8,6 +8,7 @@ from oddbolt.core.narration.assembly import notes, patterns, story
 from oddbolt.core.narration.assembly.acts import Act, acts_in
 from oddbolt.core.narration.assembly.continued import continued
 from oddbolt.core.narration.assembly.fasteners import many_numbers, some_each
+from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.told import told_of
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import Aside, DraftStep, Piece
@@ -32,6 +33,8 @@ ASIDES = {"photo": "photo", "pause": "pause", "resume": "go on", "undo": "undo"}
 FROM_BEFORE = 0.45
 #: how sure a correction is that only its first word shows
 BY_ITS_WORD = 0.4
+#: how sure it is that what is told beside a part came along with it
+WITH_IT_SURE = 0.5
 #: a sentence that only names a thing goes on with the step before, unless it is likelier than this a remark
 UNSAID = 0.5
 #: an act of taking apart at least this sure ends a passage of putting back
@@ -63,6 +66,7 @@ def assembled(work: Utterance, heard: Understood) -> None:
         else:
             _step(work, act)
     story.done_as_announced(work)
+    _with_it(work)
     _held_by_these(work)
     _same_part(work)
     notes.remarks(work, heard)
@@ -78,6 +82,23 @@ def _held_by_these(work: Utterance) -> None:
         freed = next(after, None)
         if freed is not None:
             work.steps[n] = evolve(step, parts=freed.parts[:1])
+
+
+def _with_it(work: Utterance) -> None:
+    """What comes out or goes in together with a part: "the trigger falls out with its spring". It is asked."""
+    for step in [s for s in work.steps if s.action in ("take out", "place") and s.parts]:
+        at = work.stands.get(step.ref, len(work.text))
+        found = patterns.WITH_IT.search(work.text, min(at, len(work.text)))
+        name = plain_name(found["part"], "the ") if found else ""
+        last = name.lower().split()[-1:] or [""]
+        if not name or last[0] in patterns.BARE_PLUGS or last[0] not in work.vocabulary.nouns:
+            continue
+        if any(name.lower() in p.lower() or p.lower() in name.lower() for s in work.steps for p in s.parts):
+            continue
+        work.named.append(name)
+        more = evolve(step, ref=work.next_ref(), parts=(name,), count=None, sure=WITH_IT_SURE, pieces=())
+        work.stands[more.ref] = found.start("part") if found else at
+        work.steps.insert(work.steps.index(step) + 1, more)
 
 
 def _same_part(work: Utterance) -> None:
