@@ -20,6 +20,7 @@ from builders import chain_study
 from evaluation import HERE, scores
 
 from oddbolt.core.narration import Cue, Memory, draft, read, shipped
+from oddbolt.core.narration.assembly.settle import DOUBTFUL
 from oddbolt.core.reach import parts
 from oddbolt.core.reach.order_search import Job, Ordering
 from oddbolt.core.study import Study
@@ -316,7 +317,7 @@ def bench_narration():
     print(f"  {n['right']} of {n['wanted']} steps right in every field compared")
     for name, words_ in (("rules", shipped()), ("rules and network", hears)):
         for half in (True, False):
-            total, _, _, curve = corpus.scored(half, () if half else ("fresh-1",), words_)
+            total, _, _, curve = corpus.scored(half, () if half else ("fresh-3",), words_)
             n = sum(total.values(), Counter())
             what = "stories kept for measuring" if half else "a story set written before its first reading"
             print(f"{what}, {name}: {n['clean']} of {n['sentences']} sentences right in every detail,")
@@ -325,6 +326,12 @@ def bench_narration():
             for low, high in ((0.0, 0.6), (0.6, 0.75), (0.75, 0.85), (0.85, 1.01)) if words_ is hears else ():
                 here = [right for sure, right in curve if low <= sure < high]
                 print(f"  confidence {low:.2f} to {min(high, 1):.2f}: {sum(here)} of {len(here)} right")
+            if words_ is hears:
+                doubted = [
+                    sum(1 for sure, right in curve if right == is_right and sure < DOUBTFUL) for is_right in (0, 1)
+                ]
+                wrong, good = (sum(1 for _, right in curve if right == is_right) for is_right in (0, 1))
+                print(f"  in doubt {doubted[0]} of {wrong} wrong and {doubted[1]} of {good} right drafts")
 
 
 def bench_warmup():

@@ -159,7 +159,7 @@ def test_advice_that_goes_on_is_not_taken_for_work_that_is_done(hears):
 def test_a_fresh_story_reads_the_same_twice_and_nothing_is_lost_without_the_network(hears):
     cues = [
         Cue(float(n), n + 1.0, line[0])
-        for *_, lines in corpus.stories(files=("fresh-1",))
+        for *_, lines in corpus.stories(files=("fresh-3",))
         for n, line in enumerate(lines)
     ]
     assert draft(cues, hears) == draft(cues, hears)

@@ -1,9 +1,9 @@
 """Fit how sure a draft is (WEIGHTS of ``core/narration/assembly/sureness.py``) on talk that the network never learned from.
 
-    python tools/fit_sureness.py [--weights FOLDER]
+    python tools/fit_sureness.py [--weights FOLDER] [--also FOLDER:K …]
 
 That talk is: the stories that ``train_reader.py`` keeps out, the files fresh-1 and fresh-2, and the plain narrations with a
-log by hand. The odd stories of dev-c and dev-f are only told how they fare. Prints the weights, to be put into the module,
+log by hand; with ``--also`` the stories k % 5 == K as read by a network that was trained without those. The odd stories of dev-c and dev-f are only told how they fare. Prints the weights, to be put into the module,
 and for several lines of doubt the share of wrong and of right drafts that lie below them.
 """
 
@@ -32,6 +32,7 @@ LINES = (0.7, 0.74, 0.76, 0.78, 0.82)
 def main():
     parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
     parser.add_argument("--weights", type=Path, default=None, help="a folder with another network")
+    parser.add_argument("--also", action="append", default=[], metavar="FOLDER:K", help="another network, its stories")
     options = parser.parse_args()
     words = evolve(shipped(), tagger=load(options.weights))
     seen = {}
@@ -43,14 +44,19 @@ def main():
         return told
 
     sureness.traits = noted
-    kept = [s for s in corpus.stories(False, ("dev-b", "dev-d", "dev-e")) if s[1] % 5 == KEPT_OUT]
-    loose = of_stories([*kept, *corpus.stories(False, ("fresh-1", "fresh-2"))], words, seen)
+    loose = of_stories([*kept_out(KEPT_OUT), *corpus.stories(False, ("fresh-1", "fresh-2"))], words, seen)
+    for folder, k in (also.rsplit(":", 1) for also in options.also):
+        loose += of_stories(kept_out(int(k)), evolve(shipped(), tagger=load(Path(folder))), seen)
     plain = of_hand_logs(words, seen)
     apart = of_stories(list(corpus.stories(True)), words, seen)
     weights = fitted(*arrays(loose + plain))
     print("WEIGHTS =", tuple(round(float(w), 3) for w in weights))
     for name, rows in (("loose", loose), ("plain", plain), ("apart, for measuring only", apart)):
         told(name, *arrays(rows), weights)
+
+
+def kept_out(k):
+    return [s for s in corpus.stories(False, ("dev-b", "dev-d", "dev-e")) if s[1] % 5 == k]
 
 
 def of_stories(stories, words, seen):

@@ -38,7 +38,7 @@ PREPARED_ALONE, REMARKED = 0.1, 0.5
 LEAST_BESIDE_RULES = 0.85
 ADVISED = "said after advice: is it done?"
 #: below this share a step is doubtful
-DOUBTFUL = 0.76
+DOUBTFUL = 0.78
 
 
 def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: Memory) -> Reading:

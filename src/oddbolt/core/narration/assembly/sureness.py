@@ -7,6 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from oddbolt.core.narration.assembly.acts import FASTENING
+from oddbolt.core.narration.assembly.beside import VERB_ACTS
 from oddbolt.core.narration.assembly.sounds import spoken
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftStep
@@ -48,7 +49,7 @@ def traits(
     against = max((heard.holds(r) for r in AGAINST), default=0.0)
     return [
         1.0,
-        float(np.clip(np.log(max(sure, 1e-3) / max(1 - sure, 1e-3)), -4, 5)),
+        _logit(sure),
         float(found is None),
         float(beside is not None),
         float(bool(differ)),
@@ -67,15 +68,22 @@ def traits(
         float(bool(WAVERING.search(work.text.lower()))),
         float(len(steps) > 2),
         float(spoken(work.text)),
+        _logit(heard.holds(VERB_ACTS.get(step.action, step.action))),
+        float(step.action in FASTENING and step.count is None),
+        float(bool(name) and name.split()[-1].rstrip("s") not in work.text.lower()),
     ]
+
+
+def _logit(p: float) -> float:
+    return float(np.clip(np.log(max(p, 1e-3) / max(1 - p, 1e-3)), -4, 5))
 
 
 #: a step that the network did not find is never surer than this: there were too few of them to fit anything
 RULES_ALONE = 0.7
 #: fitted on stories that the network had not seen, one for each of the traits
 WEIGHTS = (
-    1.076, 0.258, 0.313, 1.088, -0.266, -1.049, -0.512, -0.529, -1.017, -0.728, -0.991, 0.026, 0.321, -1.055, 0.302,
-    -0.283, -0.157, -0.737, 0.242, 0.015,
+    0.778, 0.25, 0.448, 0.984, -0.137, -1.099, -0.106, -0.533, -1.333, -0.926, -0.861, 0.276, 0.395, -0.782, 0.438,
+    -0.203, -0.288, -0.744, 0.268, -0.106, 0.131, -0.508, -0.24,
 )  # fmt: skip
 
 
