@@ -53,10 +53,9 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     steps += _by_rules_alone([r for r in beside.rules if r.ref not in beside.used], work.steps, heard, beside.split)
     steps = _freed_first(work, steps)
     found = {s.ref: s for s in work.steps}
-    steps = [
-        _doubted(step, sureness.right(work, heard, step, found.get(step.ref), beside.joined.get(step.ref), steps))
-        for step in steps
-    ]
+    looks = [sureness.traits(work, heard, s, found.get(s.ref), beside.joined.get(s.ref), steps) for s in steps]
+    sure = [sureness.right(t, s.ref not in found) for t, s in zip(looks, steps, strict=True)]
+    steps = [_doubted(s, right) for s, right in zip(steps, sure, strict=True)]
     steps = _not_yet(work, steps)
     advised = work.memory.before == "hypothetical" and bool(GOING_ON.match(work.text.strip().lower()))
     if advised:

@@ -87,14 +87,7 @@ WEIGHTS = (
 )  # fmt: skip
 
 
-def right(
-    work: Utterance,
-    heard: Understood,
-    step: DraftStep,
-    found: DraftStep | None,
-    beside: DraftStep | None,
-    steps: Sequence[DraftStep],
-) -> float:
-    """The share of drafts like this that are right, 0 to 1."""
-    share = 1 / (1 + float(np.exp(-np.dot(WEIGHTS, traits(work, heard, step, found, beside, steps)))))
-    return round(share if found is not None else min(share, RULES_ALONE), 2)
+def right(told: Sequence[float], alone: bool) -> float:
+    """The share of drafts with these traits that are right, 0 to 1; ``alone`` is one that only the rules read."""
+    share = 1 / (1 + float(np.exp(-np.dot(WEIGHTS, told))))
+    return round(min(share, RULES_ALONE) if alone else share, 2)
