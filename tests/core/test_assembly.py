@@ -214,12 +214,25 @@ def test_a_word_for_a_part_is_never_put_right_into_another(noun):
         ("left bolt", "", "left bolt"),
         ("eye cup", "", "eye cup"),
         ("flurb", " is free", "flurb"),
+        ("cowl", "", "cowl"),
+        ("fan hood", " off", "fan hood"),
+        ("batten", "", "batten"),
     ],
 )
 def test_a_misheard_part_is_the_one_that_sounds_the_same(name, after, meant):
     assert mended(name, after, V.nouns, V.listed) == meant
     assert spoken(f"the {name}{after} and the rest")
     assert not spoken(f"The {name}, then.")
+
+
+def test_a_part_put_right_by_its_sound_is_asked_until_it_was_spoken_of():
+    memory = Memory()
+    (first,) = said(memory, "so the bored lifts out now", ("out", "bored")).steps
+    assert first.parts == ("board",)
+    assert first.unsure() == "parts not sure"
+    (again,) = said(Memory(parts=["main board"]), "and the bored folds back", ("fold", "bored")).steps
+    assert again.parts == ("main board",)
+    assert not again.unsure()
 
 
 @pytest.mark.parametrize(
@@ -309,6 +322,10 @@ def test_screws_that_were_only_counted_take_the_size_told_with_them_when_they_ar
     work = said(memory, "so five T8 screws out", ("unscrew", "screws"), ("n", "five"), ("size", "T8"))
     assert not work.steps
     assert [(s.count, s.size, s.under) for s in memory.steps] == [(5, "T8", ("foam",))]
+    for text in ("another five T8 screws out", "five T8 screws out of the base"):
+        before = Memory(steps=[DraftStep("unscrew", joint="screw", count=5, place="top", ref="d9")])
+        marks = [("held", "base")] if "base" in text else []
+        assert said(before, text, ("unscrew", "screws"), ("n", "five"), ("size", "T8"), *marks).steps, text
     (more,) = said(memory, "five PH1 screws out", ("unscrew", "screws"), ("n", "five"), ("size", "PH1")).steps
     assert more.size == "PH1"
 

@@ -1,7 +1,8 @@
 """Names of parts as a recogniser writes them down by ear: "bored" for board, "hole der" for holder.
 
 Only words that no list holds are tried, only in speech without capitals and stops, and only a part that sounds the same
-is taken: its consonants in their order are the same, and no other part is as near. What stays open stays as heard.
+is taken: its consonants in their order and its first vowel are the same, and no other part is as near. What stays open
+stays as heard; what was put right is asked, unless the part was spoken of before.
 """
 
 from __future__ import annotations
@@ -16,6 +17,20 @@ ALIKE = (
     (r"^kn|^gn", "n"), (r"^wr", "r"), (r"^ps", "s"), (r"ph", "f"), (r"sch|sh|tion", "x"), (r"tch|ch", "q"),
     (r"th", "0"), (r"dge", "j"), (r"ck|c(?![eiy])", "k"), (r"[cz]", "s"), (r"gh", ""), (r"mb$", "m"),
 )  # fmt: skip
+#: vowels that sound much alike, the longest spelling first
+VOWELS = (
+    ("igh", "i"), ("oa", "o"), ("oe", "o"), ("oi", "y"), ("oy", "y"), ("ow", "w"), ("ou", "w"), ("oo", "u"),
+    ("ew", "u"), ("ue", "u"), ("ea", "e"), ("ee", "e"), ("ie", "e"), ("ai", "a"), ("ay", "a"), ("au", "o"), ("aw", "o"),
+)  # fmt: skip
+#: words for parts that sound like others and are meant as they stand (common practice, no source)
+OWN = frozenset(
+    "tub cowl hood cord rail liner batten boss mast shroud flap hatch bin cone pen pin dowel cup cage rim lip "
+    "bush bail barrel bracelet buckle bellows bowl bung collar cork cowling crate dish duct felt fin fork frill "
+    "guide hull hinge jaw keel lace latch leaf leg loom lug mat mantle nib nose paddle pan pedal peg pile pipe "
+    "plaque plinth pouch prong ram reed rib roof rope sail sash seat sheath shoe shutter skid skirt slat sling "
+    "snout spout sprocket stay stool strut stub tail tin toe tongue tooth tower track trough truss tube vial wad "
+    "web weight wedge well whisk wick wing".split()
+)
 #: least likeness in spelling, beside the same consonants
 LEAST_LIKE = 0.65
 #: consonants that a name must have at least, so that it is not taken for another by chance
@@ -32,6 +47,13 @@ def sound(word: str) -> str:
     first = "a" if low[:1] in tuple("aeiou") else low[:1]
     rest = re.sub(r"[aeiouyhw]", "", low[1:])
     return re.sub(r"(.)\1+", r"\1", first + rest)
+
+
+def vowel(word: str) -> str:
+    """The first vowel of a word as it sounds; "" if it has none."""
+    found = re.search(r"[aeiouy]\w*", re.sub(r"^y", "", word.lower()))
+    rest = found.group() if found else ""
+    return next((letter for spelt, letter in VOWELS if rest.startswith(spelt)), rest[:1])
 
 
 def spoken(text: str) -> bool:
@@ -54,7 +76,13 @@ def meant(heard: str, nouns: frozenset[str]) -> str:
     whole = heard.replace(" ", "").replace("-", "")
     if whole in nouns:
         return whole
-    alike = [(SequenceMatcher(None, whole, n).ratio(), n) for n in _by_sound(nouns).get(sound(whole), ())]
+    if whole in OWN or whole.rstrip("s") in OWN:
+        return ""
+    alike = [
+        (SequenceMatcher(None, whole, n).ratio(), n)
+        for n in _by_sound(nouns).get(sound(whole), ())
+        if vowel(n) == vowel(whole)
+    ]
     alike = sorted((a for a in alike if a[0] >= LEAST_LIKE), reverse=True)
     if not alike or (len(alike) > 1 and alike[0][0] - alike[1][0] < 0.05):
         return ""

@@ -114,7 +114,7 @@ def _same_part(work: Utterance) -> None:
 
 
 def _step(work: Utterance, act: Act) -> None:
-    work.from_before = False
+    work.from_before = work.by_sound = False
     fields = told_of(work, act)
     if fields is None:
         return
@@ -130,7 +130,7 @@ def _step(work: Utterance, act: Act) -> None:
         **{k: v for k, v in fields.items() if v not in (None, "", ())},
     )
     pieces = _pieces(work, act, step)
-    if work.from_before and step.parts and act.action != "isolate":
+    if (work.from_before or work.by_sound) and step.parts and act.action != "isolate":
         pieces.append(Piece("parts", step.parts[0], 0, 0, FROM_BEFORE))
     if step.count and (many_numbers(work, act) or some_each(work, act)):
         pieces.append(Piece("count", step.count, 0, 0, FROM_BEFORE))

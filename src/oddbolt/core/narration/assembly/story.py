@@ -71,6 +71,11 @@ def done_as_shown(work: Utterance, fields: dict[str, Any]) -> bool:
     last = next((s for s in reversed(work.memory.steps[-RECENT:]) if s.action == "unscrew"), None)
     if last is None or (fields["parts"] and last.parts and not alike(fields["parts"][0], last.parts[0])):
         return False
+    elsewhere = (
+        last.place and (fields["place"] or (fields["parts"] and not last.parts)) and fields["place"] != last.place
+    )
+    if elsewhere or ANOTHER.search(work.text.lower()):
+        return False
     told = {n: fields[n] for n in ("drive", "size", "length_mm", "parts") if fields.get(n) and not _has(last, n)}
     again = any(fields[n] and _has(last, n) and fields[n] != getattr(last, n) for n in ("size", "length_mm"))
     same = fields["count"] == last.count or (fields["count"] is None and last is work.memory.steps[-1])

@@ -44,6 +44,8 @@ class Utterance:
     stands: dict[str, int] = field(factory=dict)
     #: the sorts of acts that the utterance holds
     kinds: frozenset[str] = frozenset()
+    #: whether the part of the act in hand was put right by its sound
+    by_sound: bool = False
     #: whether the part of the act in hand was looked for in earlier sentences
     from_before: bool = False
 
@@ -74,7 +76,10 @@ class Utterance:
         if spoken(self.text):
             known = {w for p in self.memory.parts for w in p.lower().split()}
             nouns, listed = self.vocabulary.nouns | known, self.vocabulary.listed | known
+            heard = words
             words = mended(words, self.text[at + len(words) :], nouns, listed)
+            new = set(words.lower().split()) - set(heard.lower().split()) - known
+            self.by_sound |= bool(new)
         before = "the " if self.text[at + len(words) :].startswith(":") else self.text[:at]
         name = plain_name(words, before)
         if name and not self._only_verb(name, before) and not self._no_thing(name, before):
