@@ -354,3 +354,18 @@ def test_announced_screws_of_which_only_it_is_said_that_they_are_out(text, out):
     memory = Memory(announced=DraftStep("unscrew", joint="screw", count=6, drive="cross", size="PH0"))
     assert [(s.count, s.size) for s in said(memory, text).steps] == ([(6, "PH0")] if out else [])
     assert (memory.announced is None) == out
+
+
+@pytest.mark.parametrize(
+    ("text", "name"),
+    [
+        ("take the second bracket out", "second bracket"),
+        ("left cover off", "left cover"),
+        ("put back lid", "lid"),
+        ("came off first lid", "lid"),
+        ("fan out, rear cover off", "rear cover"),
+    ],
+)
+def test_which_of_several_belongs_to_a_name_and_a_way_does_not(text, name):
+    head = name.split()[-1]
+    assert said(Memory(), text, ("out", head)).steps[-1].parts == (name,)

@@ -26,7 +26,10 @@ WHICH = (
     "left|right|upper|lower|top|bottom|front|rear|back|inner|outer|first|second|third|fourth|fifth|other|near|far|big|small|"
     "long|short"
 ).split("|")
-BEFORE_NAME = lazy_pattern(rf"\b({'|'.join(WHICH)})\s+$", re.IGNORECASE)
+BEFORE_NAME = lazy_pattern(
+    rf"(?:^|[,;:.(]|\b(?:the|a|an|its|his|this|that|my|our|both|and|then|now))\s*\b({'|'.join(WHICH)})\s+$",
+    re.IGNORECASE,
+)
 #: sides that may also be parts: "take the back off"
 SIDES = frozenset("back front top bottom".split())
 #: words that are an act or nothing, never a part's name
