@@ -166,7 +166,10 @@ def test_a_fresh_story_reads_the_same_twice_and_nothing_is_lost_without_the_netw
     assert draft(cues).steps
 
 
-@pytest.mark.parametrize("text", ["", " ", "…", "\u200b", "x" * 5000, "4x4x4x4", "😀 out", "ſcrews 4"])
+@pytest.mark.parametrize(
+    "text",
+    ["", " ", "…", "\u200b", "x" * 5000, "4x4x4x4", "😀 out", "ſcrews 4", "one two three " * 350, "cable goes " * 450],
+)
 def test_odd_input_is_read_without_a_traceback(hears, text):
     reading, memory = read(text, Memory(), hears)
     assert reading.text == text

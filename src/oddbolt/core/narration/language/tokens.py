@@ -29,6 +29,8 @@ NUMBER_WORDS = frozenset(
 DIGITS = frozenset("one two three four five six seven eight nine".split())
 #: digits of the longest figure that is taken for a number
 LONGEST_NUMBER = 15
+#: words of the longest number in words: "nine hundred and ninety nine thousand nine hundred and ninety nine"
+MOST_NUMBER_WORDS = 12
 MILLIMETRES = ("mm", "millimetre", "millimetres", "millimeter", "millimeters")
 CLASSES = ("verb", "joint", "drive", "size", "agent", "tool", "part", "place", "finish", "head", "plain")
 
@@ -226,7 +228,9 @@ def _number(raws: list[_Raw], i: int, vocabulary: Vocabulary) -> tuple[float | N
     if raw.low not in NUMBER_WORDS:
         return None, 0
     j = i
-    while j < len(raws) and (raws[j].low in NUMBER_WORDS or (raws[j].low == "and" and _follows_hundred(raws, j))):
+    while j < min(len(raws), i + MOST_NUMBER_WORDS) and (
+        raws[j].low in NUMBER_WORDS or (raws[j].low == "and" and _follows_hundred(raws, j))
+    ):
         j += 1
     if j == i + 2 and {raws[i].low, raws[i + 1].low} <= DIGITS and _unit(raws, j)[0] in MILLIMETRES:
         fastener = any(_names_fastener(raw, vocabulary) for raw in raws[j + 1 : j + 2] if raw.kind == "word")

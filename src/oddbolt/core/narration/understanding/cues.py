@@ -30,7 +30,9 @@ _GOES = r"(?:rout\w*|tuck\w*|stow\w*|dress\w*|led|runs?|ran|go(?:es)?|went|lies|
 
 CUES: Mapping[str, re.Pattern[str]] = {
     "route": lazy_pattern(
-        rf"\b{_CABLE}\b.*\b{_GOES}\b.*\b{_PAST}\b|\b{_LAID}\b.*\b{_CABLE}\b.*\b(?:{_PAST}|out of)\b", re.IGNORECASE
+        rf"\b{_CABLE}\b.{{0,60}}\b{_GOES}\b.{{0,60}}\b{_PAST}\b"
+        rf"|\b{_LAID}\b.{{0,60}}\b{_CABLE}\b.{{0,60}}\b(?:{_PAST}|out of)\b",
+        re.IGNORECASE,
     ),
     "align": lazy_pattern(
         r"\b(?:align\w*|lin(?:e|es|ed|ing) (?:it |them |the \w+ |up )?(?:up|with)|match(?:es|ed|ing)?(?: up)? "
