@@ -147,6 +147,18 @@ def test_doubt_holds_two_thirds_of_what_is_read_wrongly(hears):
     assert sum(sure) >= 0.82 * len(sure)
 
 
+@pytest.mark.parametrize(
+    ("text", "asked"),
+    [
+        ("The gearbox has four screws, T6. I won't open it, it feels fine.", True),
+        ("The gearbox has four screws, T6, and those are out now.", False),
+    ],
+)
+def test_what_is_described_and_left_as_it_is_is_asked(hears, text, asked):
+    reading, _ = read(text, Memory(), hears)
+    assert any("stays" in s.doubt for s in reading.steps) == asked
+
+
 def test_advice_that_goes_on_is_not_taken_for_work_that_is_done(hears):
     _, memory = read("Were you after the pump only, you would undo two screws and lift the cap.", Memory(), hears)
     reading, memory = read("Then the seal comes off.", memory, hears)

@@ -10,6 +10,7 @@ import re
 
 from attrs import evolve
 
+from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.settle import settled
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import Reading
@@ -55,7 +56,7 @@ def _read(sentence: str, before: Memory, known: Vocabulary, at_s: float | None) 
     if heard.holds("noise") > PERHAPS_NOISE and garbled(items(sentence, known)):
         return by_rules, after
     low = sentence.lower()
-    spoken = tuple(p for p in after.parts[-8:] if p.lower() in low)
+    spoken = tuple(p for p in after.parts[-8:] if p.lower() in low and plain_name(p, "the "))
     work = Utterance(sentence, before.copy(), known, at_s, spoken)
     return settled(work, heard, by_rules, after), work.memory
 

@@ -35,7 +35,8 @@ SIDES = frozenset("back front top bottom".split())
 #: words that are an act or nothing, never a part's name
 NO_NAME = frozenset(
     "out off away up back in on down free removed undone done again same undo unscrew remove it's and the there "
-    "here now so no yes ok okay now unplugged pulled front top bottom repeat likewise ditto again lot round".split()
+    "here now so no yes ok okay now unplugged pulled front top bottom repeat likewise ditto again lot round "
+    "yep yeah nope right well oh ah erm um uh hm lovely great good nice fine sorry please look see hang hold".split()
 )
 
 

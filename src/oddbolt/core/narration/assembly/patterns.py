@@ -53,6 +53,12 @@ THEM_OUT = lazy_pattern(
     r"|\b(?:they|those|these|all (?:of (?:them|those)|\w+))(?:'re| are|'ve| have)?(?: all)?"
     r" (?:out|gone|undone|removed)\b"
 )
+#: what is described and then left as it is
+HAS = lazy_pattern(r"\b(?:has|have|had|there (?:is|are|were|was)|there's|held|secured|fixed|sits on)\b")
+LEFT_ALONE = lazy_pattern(
+    r"\b(?:(?:i|we)(?:'ll| will)? (?:won'?t|leave|am not|'m not|are not|don'?t)|not going to|no need to|need not"
+    r"|needn'?t|stays? (?:in|on|put|closed|where|as)|left (?:alone|in place|as it is))\b"
+)
 #: what is expected to come off next, what tells that it did, and what tells that it did not
 EXPECTED = lazy_pattern(
     r"\bshould (?:now |just |then |also |easily |simply )*"

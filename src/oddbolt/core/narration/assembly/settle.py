@@ -37,6 +37,7 @@ PREPARED_ALONE, REMARKED = 0.1, 0.5
 #: a step that only the network found, in a sentence that amends a step or tells a route to the rules, must be this sure
 LEAST_BESIDE_RULES = 0.85
 ADVISED = "said after advice: is it done?"
+LEFT = "said that it stays: is it done?"
 #: below this share a step is doubtful
 DOUBTFUL = 0.78
 
@@ -56,7 +57,7 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     looks = [sureness.traits(work, heard, s, found.get(s.ref), beside.joined.get(s.ref), steps) for s in steps]
     sure = [sureness.right(t, s.ref not in found) for t, s in zip(looks, steps, strict=True)]
     steps = [_doubted(s, right) for s, right in zip(steps, sure, strict=True)]
-    steps = _not_yet(work, steps)
+    steps = _left_alone(work, _not_yet(work, steps))
     advised = work.memory.before == "hypothetical" and bool(GOING_ON.match(work.text.strip().lower()))
     if advised:
         steps = [evolve(s, doubt=ADVISED, sure=min(s.sure, DOUBTFUL)) for s in steps]
@@ -99,6 +100,15 @@ def _not_yet(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
     if patterns.DID_NOT.search(after):
         return [s for s in steps if s.ref not in later]
     return [evolve(s, doubt=HOPED, sure=min(s.sure, DOUBTFUL)) if s.ref in later else s for s in steps]
+
+
+def _left_alone(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
+    """What is only described and then left as it is, is in doubt: "it has four screws, I won't open it"."""
+    low = work.text.lower()
+    if not (patterns.HAS.search(low) and patterns.LEFT_ALONE.search(low)):
+        return steps
+    fasteners = ("unscrew", "loosen", "unclip", "disconnect")
+    return [evolve(s, doubt=LEFT, sure=min(s.sure, DOUBTFUL)) if s.action in fasteners else s for s in steps]
 
 
 def _freed_first(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
