@@ -159,6 +159,14 @@ def test_what_is_described_and_left_as_it_is_is_asked(hears, text, asked):
     assert any("stays" in s.doubt for s in reading.steps) == asked
 
 
+def test_screws_come_before_the_part_that_they_hold_however_it_was_told(hears):
+    reading, _ = read("I'll take the gearbox cover off as well, that's three PH2.", Memory(), hears)
+    assert [(s.action, s.parts) for s in reading.steps] == [
+        ("unscrew", ("gearbox cover",)),
+        ("take out", ("gearbox cover",)),
+    ]
+
+
 def test_advice_that_goes_on_is_not_taken_for_work_that_is_done(hears):
     _, memory = read("Were you after the pump only, you would undo two screws and lift the cap.", Memory(), hears)
     reading, memory = read("Then the seal comes off.", memory, hears)

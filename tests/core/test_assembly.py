@@ -314,6 +314,9 @@ def test_what_was_expected_and_then_done_is_counted_once():
     assert again.doubt == TWICE
     (other,) = said(memory, "another grille off", ("out", "grille")).steps
     assert not other.doubt
+    said(memory, "the gearbox cover is off", ("out", "gearbox cover"))
+    (short,) = said(Memory(steps=memory.steps, out={"gearbox cover"}), "cover off", ("out", "cover")).steps
+    assert short.doubt == TWICE
 
 
 def test_screws_that_were_only_counted_take_the_size_told_with_them_when_they_are_out():

@@ -52,7 +52,7 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     least = LEAST_BESIDE_RULES if by_rules.amends or by_rules.routes else 0.0
     steps = [new for new, old in zip(both, work.steps, strict=True) if new is not old or old.sure >= least]
     steps += _by_rules_alone([r for r in beside.rules if r.ref not in beside.used], work.steps, heard, beside.split)
-    steps = _freed_first(work, steps)
+    steps = _freed_first(steps)
     found = {s.ref: s for s in work.steps}
     looks = [sureness.traits(work, heard, s, found.get(s.ref), beside.joined.get(s.ref), steps) for s in steps]
     sure = [sureness.right(t, s.ref not in found) for t, s in zip(looks, steps, strict=True)]
@@ -111,12 +111,11 @@ def _left_alone(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
     return [evolve(s, doubt=LEFT, sure=min(s.sure, DOUBTFUL)) if s.action in fasteners else s for s in steps]
 
 
-def _freed_first(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
-    """Glue is softened, and fasteners of which only the whole sentence tells are undone, before what they hold is pried
-    or taken out, however it was told."""
+def _freed_first(steps: list[DraftStep]) -> list[DraftStep]:
+    """Glue is softened, and fasteners are undone, before what they hold is pried or taken out, however it was told:
+    "I take the cover off, that's three screws"."""
     out = list(steps)
-    end = len(work.text)
-    loose = [s for s in steps if s.action in ("unscrew", "unclip") and work.stands.get(s.ref, 0) >= end]
+    loose = [s for s in steps if s.action in ("unscrew", "unclip")]
     for free in [*(s for s in steps if s.action == "soften"), *loose]:
         at = out.index(free)
         before = [

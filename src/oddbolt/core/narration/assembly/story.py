@@ -98,13 +98,21 @@ def told_again(work: Utterance, step: DraftStep) -> DraftStep | None:
     doubt, unless the words tell of another thing of the name."""
     if step.action not in ONCE or not step.parts or ANOTHER.search(work.text.lower()):
         return step
-    before = [s for s in work.memory.steps[-4:] if s.action == step.action and s.parts == step.parts and not s.phase]
+    before = [s for s in work.memory.steps[-4:] if s.action == step.action and _same_name(s, step) and not s.phase]
     if not before or step.phase:
         return step
     if before[-1].doubt == HOPED:
         work.amends.append(evolve(before[-1], doubt="", sure=max(before[-1].sure, SETTLED), corrects=("doubt",)))
         return None
     return evolve(step, doubt=step.doubt or TWICE)
+
+
+def _same_name(before: DraftStep, step: DraftStep) -> bool:
+    """Whether a part is called as before, or by the last word of that name alone."""
+    if not before.parts:
+        return False
+    one, other = before.parts[0].lower(), step.parts[0].lower()
+    return one == other or (" " not in other and one.split()[-1] == other)
 
 
 def done_as_announced(work: Utterance) -> None:
