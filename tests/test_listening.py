@@ -151,6 +151,7 @@ def test_doubt_holds_two_thirds_of_what_is_read_wrongly(hears):
     ("text", "asked"),
     [
         ("The gearbox has four screws, T6. I won't open it, it feels fine.", True),
+        ("The switch could be removed by pressing its two tongues, but this was not done.", True),
         ("The gearbox has four screws, T6, and those are out now.", False),
     ],
 )

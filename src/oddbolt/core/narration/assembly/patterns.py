@@ -59,6 +59,11 @@ LEFT_ALONE = lazy_pattern(
     r"\b(?:(?:i|we)(?:'ll| will)? (?:won'?t|leave|am not|'m not|are not|don'?t)|not going to|no need to|need not"
     r"|needn'?t|stays? (?:in|on|put|closed|where|as)|left (?:alone|in place|as it is))\b"
 )
+#: a whole sentence is taken back
+WAS_NOT = lazy_pattern(
+    r"\b(?:this|that|it|which|they) (?:was|is|were|are) not (?:done|necessary|needed|required|disturbed|removed|taken)\b"
+    r"|\b(?:was|were) (?:left (?:in place|alone|untouched|where)|not (?:disturbed|touched|done))\b"
+)
 #: what is expected to come off next, what tells that it did, and what tells that it did not
 EXPECTED = lazy_pattern(
     r"\bshould (?:now |just |then |also |easily |simply )*"

@@ -105,6 +105,8 @@ def _not_yet(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
 def _left_alone(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
     """What is only described and then left as it is, is in doubt: "it has four screws, I won't open it"."""
     low = work.text.lower()
+    if patterns.WAS_NOT.search(low):
+        return [evolve(s, doubt=LEFT, sure=min(s.sure, DOUBTFUL)) for s in steps]
     if not (patterns.HAS.search(low) and patterns.LEFT_ALONE.search(low)):
         return steps
     fasteners = ("unscrew", "loosen", "unclip", "disconnect")
