@@ -61,7 +61,8 @@ LEFT_ALONE = lazy_pattern(
 )
 #: a whole sentence is taken back
 WAS_NOT = lazy_pattern(
-    r"\b(?:this|that|it|which|they) (?:was|is|were|are) not (?:done|necessary|needed|required|disturbed|removed|taken)\b"
+    r"\b(?:this|that|it|which|they) (?:was|is|were|are) not "
+    r"(?:done|necessary|needed|required|disturbed|removed|taken)\b"
     r"|\b(?:was|were) (?:left (?:in place|alone|untouched|where)|not (?:disturbed|touched|done))\b"
 )
 #: what is expected to come off next, what tells that it did, and what tells that it did not
