@@ -297,6 +297,7 @@ def test_the_width_of_a_tool_keeps_its_tenths(text, drive, size):
         ("two screws on each of the three arms", 6),
         ("2 x T20 front, 2 x T20 rear screws", 4),
         ("two screws, then each of the clips", 2),
+        ("4x PZ1x16 rear, 2x PZ1x10 front screws", 4),
     ],
 )
 def test_things_that_have_some_screws_each_are_multiplied(text, n):
@@ -372,3 +373,8 @@ def test_announced_screws_of_which_only_it_is_said_that_they_are_out(text, out):
 def test_which_of_several_belongs_to_a_name_and_a_way_does_not(text, name):
     head = name.split()[-1]
     assert said(Memory(), text, ("out", head)).steps[-1].parts == (name,)
+
+
+def test_a_size_keeps_what_stands_before_its_point():
+    text = "one grub screw, one point five hex"
+    assert said(Memory(), text, ("loosen", "screw"), ("size", "five hex")).steps[0].size == "1.5"

@@ -25,6 +25,7 @@ from oddbolt.core.narration.assembly.figures import (
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items
+from oddbolt.core.narration.understanding import Span
 from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.reference.tables import drives
 
@@ -52,6 +53,7 @@ SOME_EACH = lazy_pattern(
 EACH_MAY_HAVE = frozenset("unscrew loosen fasten unclip".split())
 #: acts on fasteners whose number stands close to them, for others are often told of in the same breath
 COUNTED_CLOSE = frozenset("drill cut desolder loosen".split())
+POINT_BEFORE = lazy_pattern(r"\b(?:[a-z]+|\d+)[ -]point[ -]$", re.IGNORECASE)
 #: the number of a size said apart from its drive: "with star, number twenty"
 NUMBERED = lazy_pattern(r"\b(?:number|size|no\.|nr|#) ?((?:twenty|thirty)[- ][a-z]+|[a-z]+|\d+)")
 THREADED_ONLY = ("drive", "size", "thread", "head", "finish", "mixed", "length_mm")
@@ -202,10 +204,16 @@ def _surest(work: Utterance, act: Act) -> str:
     """The words marked for a size: of several places the surest that tells one, else all of them."""
     spans = act.spans("size")
     for span in sorted(spans, key=lambda s: -s.sure) if len(spans) > 1 else ():
-        words = span.words(work.text)
+        words = _with_its_point(work.text, span)
         if drive_of(words, work.vocabulary)[1] or number_of(words, work.vocabulary) is not None:
             return words
-    return work.of(act, "size")
+    return _with_its_point(work.text, spans[0]) if len(spans) == 1 else work.of(act, "size")
+
+
+def _with_its_point(text: str, span: Span) -> str:
+    """The words of a number with what stands before its point: "five hex" of "one point five hex"."""
+    before = POINT_BEFORE.search(text[: span.start])
+    return text[before.start() if before else span.start : span.end]
 
 
 def _sizes(drive: str) -> tuple[str, ...]:
