@@ -168,6 +168,23 @@ def test_screws_come_before_the_part_that_they_hold_however_it_was_told(hears):
     ]
 
 
+def test_groups_of_a_size_with_their_lengths_are_counted_once_each(hears):
+    reading, _ = read("body 4x PZ1x16 rear, 2x PZ1x10 front", Memory(), hears)
+    assert [(s.count, s.size, s.length_mm) for s in reading.steps] == [(4, "PZ1", 16.0), (2, "PZ1", 10.0)]
+
+
+def test_a_title_takes_nothing_out(hears):
+    reading, memory = read("Removal of the keypad unit.", Memory(), hears)
+    assert not reading.steps
+    assert not memory.steps
+    assert not memory.out
+
+
+def test_a_word_that_names_nothing_is_not_what_screws_hold(hears):
+    reading, _ = read("Three screws, tri-wing things, Y1, down in the feet, and they're out.", Memory(), hears)
+    assert [(s.count, s.size, s.parts) for s in reading.steps] == [(3, "Y1", ())]
+
+
 def test_advice_that_goes_on_is_not_taken_for_work_that_is_done(hears):
     _, memory = read("Were you after the pump only, you would undo two screws and lift the cap.", Memory(), hears)
     reading, memory = read("Then the seal comes off.", memory, hears)

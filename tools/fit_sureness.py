@@ -2,9 +2,10 @@
 
     python tools/fit_sureness.py [--weights FOLDER] [--also FOLDER:K …]
 
-That talk is: the stories that ``train_reader.py`` keeps out, the files fresh-1 and fresh-2, and the plain narrations with a
-log by hand; with ``--also`` the stories k % 5 == K as read by a network that was trained without those. The odd stories of dev-c and dev-f are only told how they fare. Prints the weights, to be put into the module,
-and for several lines of doubt the share of wrong and of right drafts that lie below them.
+That talk is: the stories that ``train_reader.py`` keeps out, the files fresh-1 and fresh-2, and the plain narrations with
+a log by hand; with ``--also`` the stories k % 5 == K as read by a network that was trained without those. The odd stories
+of dev-c and dev-f are only told how they fare. Prints the weights, to be put into the module, and for several lines of
+doubt the share of wrong and of right drafts that lie below them.
 """
 
 import argparse
@@ -113,9 +114,8 @@ def told(name, x, y, weights):
     for line in LINES:
         sure = p >= line
         wrong, right = (1 - y)[~sure].sum() / (1 - y).sum(), y[~sure].sum() / y.sum()
-        print(
-            f"  line {line}: of those above {1 - y[sure].mean():.0%} wrong; below lie {wrong:.0%} of the wrong, {right:.0%} of the right"
-        )
+        above = f"of those above {1 - y[sure].mean():.0%} wrong"
+        print(f"  line {line}: {above}; below lie {wrong:.0%} of the wrong, {right:.0%} of the right")
 
 
 if __name__ == "__main__":

@@ -8,6 +8,7 @@ from text_to_num import text2num
 
 from oddbolt.core.narration import Memory, shipped
 from oddbolt.core.narration.assembly.acts import acts_in
+from oddbolt.core.narration.assembly.beside import Beside, joined
 from oddbolt.core.narration.assembly.continued import shown
 from oddbolt.core.narration.assembly.figures import count_of, drive_of, length_of, number_of
 from oddbolt.core.narration.assembly.names import plain_name
@@ -378,3 +379,11 @@ def test_which_of_several_belongs_to_a_name_and_a_way_does_not(text, name):
 def test_a_size_keeps_what_stands_before_its_point():
     text = "one grub screw, one point five hex"
     assert said(Memory(), text, ("loosen", "screw"), ("size", "five hex")).steps[0].size == "1.5"
+
+
+@pytest.mark.parametrize(("said_so", "parts"), [("four T6, teeny", ()), ("four T6 in the teeny", ("teeny",))])
+def test_a_stray_word_of_the_rules_is_no_part_and_one_shown_to_be_a_thing_is(said_so, parts):
+    mine = DraftStep("unscrew", joint="screw", count=4, said=said_so, ref="d1")
+    theirs = DraftStep("unscrew", joint="screw", count=4, parts=("teeny",), said=said_so, ref="r1")
+    beside = Beside([theirs], {}, set(), V.nouns, (), frozenset())
+    assert joined(mine, beside).parts == parts

@@ -50,10 +50,10 @@ def _read(sentence: str, before: Memory, known: Vocabulary, at_s: float | None) 
     if known.tagger is None or not sentence.strip():
         return evolve(by_rules, steps=tuple(evolve(s, sure=RULES_RIGHT) for s in by_rules.steps)), after
     heard = known.tagger(sentence, "back" if before.phase == "back" else "apart", before.before)
-    heading = (bool(by_rules.phase) and not by_rules.steps) or TITLE.fullmatch(sentence.strip()) is not None
-    if heading:
-        return evolve(by_rules, steps=()), after
-    if heard.holds("noise") > PERHAPS_NOISE and garbled(items(sentence, known)):
+    if TITLE.fullmatch(sentence.strip()):
+        return evolve(by_rules, steps=()), evolve(before.copy(), phase=after.phase)
+    heading = bool(by_rules.phase) and not by_rules.steps
+    if heading or (heard.holds("noise") > PERHAPS_NOISE and garbled(items(sentence, known))):
         return by_rules, after
     low = sentence.lower()
     spoken = tuple(p for p in after.parts[-8:] if p.lower() in low and plain_name(p, "the "))

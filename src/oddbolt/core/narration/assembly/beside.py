@@ -58,7 +58,7 @@ FLAGS = ("ordered", "mixed", "keep_apart", "isolates_power")
 class Beside:
     """The steps of the rules beside those of the network: ``pairs`` by their order, ``joined`` those that were taken
     for the same act, by ref. ``stands`` names the figures of which the network's come first; ``known`` are parts that
-    were spoken of, ``listed`` all words for parts as well."""
+    were spoken of, ``listed`` all words for parts as well; of the acts of ``split`` the rules read more groups."""
 
     rules: list[DraftStep]
     pairs: dict[str, DraftStep]
@@ -115,6 +115,8 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
         best = partner
     if best is None:
         return step
+    if best.parts and step.action in LOOSE_ENDS and _made_up(step.said, best.parts[0], beside.listed):
+        best = evolve(best, parts=())
     shared = len(best.parts) > 1 and len(step.parts) == 1
     first = best.ref not in beside.used
     beside.used.add(best.ref)
@@ -125,21 +127,8 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     if by_order and step.parts and not (_known(best.parts, beside.known) and not _known(step.parts, beside.known)):
         names = [f for f in names if f != "parts"]
     changes: dict[str, Any] = {f: getattr(best, f) for f in names if getattr(best, f) not in NOTHING}
-    if (
-        step.parts
-        and best.parts
-        and _unheard(best.parts[0], beside.listed)
-        and not (_unheard(step.parts[0], beside.listed))
-    ):
+    if step.parts and best.parts and _better_named(step, best, beside.listed):
         stands = (*stands, "parts")
-    exact = step.parts and (step.parts[0].split()[0].lower() in WHICH or " its " in f" {step.said.lower()}")
-    if exact and best.parts:
-        name = best.parts[0].lower()
-        stands = (*stands, "parts") if step.parts[0].lower().endswith(f" {name}") else stands
-    if step.action == "fasten" and len(best.parts) > 1 and step.parts:
-        stands = (*stands, "parts")  # of a list of parts the one before the screws
-    if best.parts and step.action in LOOSE_ENDS and _made_up(step.said, best.parts[0], beside.listed):
-        best = evolve(best, parts=())
     longer = " ".join(best.parts).lower().endswith(f" {' '.join(step.parts)}".lower())
     changes = {
         f: v for f, v in changes.items() if f not in stands or getattr(step, f) in NOTHING or (f == "parts" and longer)
@@ -155,6 +144,15 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     unsure = [p for p in step.pieces if p.field == "count" and p.sure < 0.5 and p.value == best.count]
     mine = [p for p in step.pieces if p.field not in changes or p.field == "action" or not told or p in unsure]
     return evolve(step, **changes, pieces=(*mine, *told), sure=sure)
+
+
+def _better_named(step: DraftStep, best: DraftStep, listed: frozenset[str]) -> bool:
+    """Whether the network's part stands before that of the rules: a known word beside an unknown one, the fuller name
+    ("second bracket", "its cable"), and of a list of parts the one before the screws."""
+    mine, theirs = step.parts[0].lower(), best.parts[0].lower()
+    known = _unheard(theirs, listed) and not _unheard(mine, listed)
+    exact = mine.split()[0] in WHICH or " its " in f" {step.said.lower()}"
+    return known or (exact and mine.endswith(f" {theirs}")) or (step.action == "fasten" and len(best.parts) > 1)
 
 
 def _made_up(said: str, name: str, listed: frozenset[str]) -> bool:

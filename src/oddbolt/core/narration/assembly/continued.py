@@ -9,6 +9,7 @@ import re
 from collections.abc import Sequence
 
 from oddbolt.core.narration.assembly.names import WHICH, plain_name
+from oddbolt.core.narration.assembly.patterns import BARE_PLUGS
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftStep
 from oddbolt.core.narration.language.patterns import lazy_pattern
@@ -19,10 +20,6 @@ NEXT = lazy_pattern(
     r"(?P<lead>(?:(?:ok|okay|right|so|and|now|then|next up|next|after that|finally|lastly|last|also)\b[, ]*)*)"
     r"(?P<name>(?:the|its|his|this|another|an?|both|my|our)\b[^,.;:!?]+?)"
     r"(?P<too>,? too|,? as well|,? next|,? likewise|)[.!…]*"
-)
-#: what is unplugged and not taken out
-PLUGS = frozenset(
-    "plug plugs connector connectors lead leads cable cables ribbon ribbons flex flexes wire wires".split()
 )
 #: acts that may go on over several sentences
 GOES_ON = frozenset(("take out", "disconnect", "peel", "unclip", "pry", "place", "connect", "fold"))
@@ -36,7 +33,7 @@ ONE = lazy_pattern(rf"(?:the\s+)?(?P<which>{'|'.join(WHICH)})\s+(?:hand\s+)?ones
 RECENT = 4
 #: how sure a step is that only its object was named of
 BY_ITS_NAME = 0.55
-NOT_SAID = "as the step before? what is done was not said"
+NOT_SAID = "nobody said what was done: as in the step before?"
 
 
 def other_one(words: str, before: Sequence[str]) -> str:
@@ -98,7 +95,7 @@ def continued(work: Utterance) -> DraftStep | None:
     if not name:
         return None
     action, back = last.action, last.phase == "put back"
-    if name.split()[-1].lower() in PLUGS:
+    if name.split()[-1].lower() in BARE_PLUGS:
         action = "connect" if back else "disconnect"
     elif action in ("disconnect", "connect", "unclip"):
         action = "place" if back else "take out"
@@ -123,4 +120,4 @@ def _named(words: str, vocabulary: Vocabulary) -> str:
         return any(len(p) == 1 and c == cls for p, c, _ in vocabulary.phrases.get(word, ()))
 
     verb = any(is_a(w, "verb") and not is_a(w, "part") and w not in vocabulary.nouns_too for w in parts)
-    return name if not verb and (is_a(parts[-1], "part") or parts[-1] in PLUGS) else ""
+    return name if not verb and (is_a(parts[-1], "part") or parts[-1] in BARE_PLUGS) else ""

@@ -40,7 +40,6 @@ JOINTS = {
 }
 #: what stands between a number and something else than what it counts
 BETWEEN = lazy_pattern(r"[;:]|[.!?]\s|\b(?:under|from|with|for|in|into|on|onto|behind|by|drops?|turns?|times?)\b")
-SENTENCE = lazy_pattern(r"[.;!?](?:\s|$)")
 #: what follows a number that counts what was named long before
 COUNTED_LATE = lazy_pattern(r"\s*(?:of (?:them|those|these)|in all|all told|in total|altogether|passes|times|,)")
 MOST_BETWEEN, MOST_AFTER = 4, 6
@@ -103,7 +102,7 @@ def _counts(span: tuple[int, int], act: Act, text: str) -> bool:
     shared = PER_SIDE.match(text[end:].lower()) is not None
     late = text[start:end].lower() == "both" or COUNTED_LATE.match(text[end:].lower()) is not None
     near = len(after.split()) <= MOST_AFTER or late
-    return start <= act.end or (near and not SENTENCE.search(after) and not shared)
+    return start <= act.end or (near and not patterns.SENTENCE_END.search(after) and not shared)
 
 
 def many_numbers(work: Utterance, act: Act) -> bool:

@@ -67,12 +67,10 @@ TIMES = lazy_pattern(
     r"(?<![\w.])(?:x|×)(\d{1,2})(?![\w.])|(?<![\w.])(?<!\d )(?:x|×)\s(\d{1,2})(?![\w.])"
     r"|(?<![\w.])(\d{1,2})\s?(?:x|×)(?=\s?[A-Za-z(])"
 )
-#: groups of one size in shorthand, that are counted together: "2 x T20 front, 2 x T20 rear"
+#: groups of one size in shorthand, that are counted together: "2 x T20 front, 2 x T20 rear"; not those with lengths
 SHORT = lazy_pattern(
     r"(?<![\w.])(\d{1,2})\s?[x×]\s?((?:PH|PZ|IP|T|Y|P|R)\d+)\b(?!\s?[x×]\s?\d|\s\d+ ?mm)", re.IGNORECASE
 )
-#: a group of a size with its length: such groups are counted apart
-WITH_LENGTH = lazy_pattern(r"(?:PH|PZ|IP|T|Y|P|R)\d+(?:\s?[x×]\s?\d|\s\d+ ?mm)", re.IGNORECASE)
 #: counts of two places written as a sum: "2+2 clips"
 SUM = lazy_pattern(r"(?<![\w.])(\d{1,2})\s?\+\s?(\d{1,2})(?=\s+[a-z])")
 #: places of which there are several, right behind what was counted: "two clips each side"
@@ -108,7 +106,7 @@ def count_beside(text: str, vocabulary: Vocabulary) -> int | None:
 
 def _beside(text: str, vocabulary: Vocabulary) -> tuple[int | None, tuple[int, int]]:
     groups = SHORT.findall(text)
-    if len(groups) > 1 and not WITH_LENGTH.search(text) and len({code.upper() for _, code in groups}) == 1:
+    if len(groups) > 1 and len({code.upper() for _, code in groups}) == 1:
         first = SHORT.search(text)
         return sum(int(n) for n, _ in groups), first.span() if first else (0, 0)
     total = SUM.search(text)

@@ -4,6 +4,7 @@ import re
 
 from oddbolt.core.narration.language.patterns import lazy_pattern
 
+SENTENCE_END = lazy_pattern(r"[.;!?](?:\s|$)")
 LATCHES = (
     (
         "flip-lock",
@@ -42,7 +43,7 @@ OTHER_SIDE = lazy_pattern(
 FASTENER = lazy_pattern(r"(?:\w+ )?(?:screws?|bolts?|nuts?|grub|thumb|captives?)")
 SOLDER_WORDS = lazy_pattern(r"(?:solder )?joints?|legs?|pins?")
 PLUG_WORDS = frozenset("connector connectors plug plugs header".split())
-BARE_PLUGS = PLUG_WORDS | frozenset("wire wires lead leads cable cables cord flex ribbon".split())
+BARE_PLUGS = PLUG_WORDS | frozenset("wire wires lead leads cable cables cord flex flexes ribbon ribbons".split())
 DRILLED = lazy_pattern(r"(?:\w+ )*(?:rivets?|screws?|bolts?|heads?|drill\w*)")
 #: words that leave open how many of a group are meant
 SOME = lazy_pattern(r"\b(?:some|most|half|rest|other|others|remaining|few|couple|first|last)\b")

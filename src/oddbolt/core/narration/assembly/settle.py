@@ -50,7 +50,11 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     beside = beside_rules(work, by_rules, known)
     both = [joined(step, beside) for step in work.steps]
     least = LEAST_BESIDE_RULES if by_rules.amends or by_rules.routes else 0.0
-    steps = [new for new, old in zip(both, work.steps, strict=True) if new is not old or old.sure >= least]
+    steps = [
+        new
+        for new, old in zip(both, work.steps, strict=True)
+        if new is not old or (old.sure >= least and old.action not in beside.split)
+    ]
     steps += _by_rules_alone([r for r in beside.rules if r.ref not in beside.used], work.steps, heard, beside.split)
     steps = _freed_first(steps)
     found = {s.ref: s for s in work.steps}
@@ -60,7 +64,7 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     steps = _left_alone(work, _not_yet(work, steps))
     advised = work.memory.before == "hypothetical" and bool(GOING_ON.match(work.text.strip().lower()))
     if advised:
-        steps = [evolve(s, doubt=ADVISED, sure=min(s.sure, DOUBTFUL)) for s in steps]
+        steps = [_asked(s, ADVISED) for s in steps]
     _remembered(work, steps, after_rules)
     if by_rules.phase and after_rules.phase != before_phase:
         work.memory.phase = after_rules.phase
@@ -99,18 +103,23 @@ def _not_yet(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
     later = {s.ref for s in steps if hoped.start() < work.stands.get(s.ref, 0) < len(low) or len(steps) == 1}
     if patterns.DID_NOT.search(after):
         return [s for s in steps if s.ref not in later]
-    return [evolve(s, doubt=HOPED, sure=min(s.sure, DOUBTFUL)) if s.ref in later else s for s in steps]
+    return [_asked(s, HOPED) if s.ref in later else s for s in steps]
 
 
 def _left_alone(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
     """What is only described and then left as it is, is in doubt: "it has four screws, I won't open it"."""
     low = work.text.lower()
     if patterns.WAS_NOT.search(low):
-        return [evolve(s, doubt=LEFT, sure=min(s.sure, DOUBTFUL)) for s in steps]
+        return [_asked(s, LEFT) for s in steps]
     if not (patterns.HAS.search(low) and patterns.LEFT_ALONE.search(low)):
         return steps
     fasteners = ("unscrew", "loosen", "unclip", "disconnect")
-    return [evolve(s, doubt=LEFT, sure=min(s.sure, DOUBTFUL)) if s.action in fasteners else s for s in steps]
+    return [_asked(s, LEFT) if s.action in fasteners else s for s in steps]
+
+
+def _asked(step: DraftStep, why: str) -> DraftStep:
+    """The step in doubt, for a reason of its own."""
+    return evolve(step, doubt=why, sure=min(step.sure, DOUBTFUL))
 
 
 def _freed_first(steps: list[DraftStep]) -> list[DraftStep]:

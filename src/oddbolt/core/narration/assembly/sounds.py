@@ -10,7 +10,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from difflib import SequenceMatcher
-from functools import cache
+from functools import lru_cache
 
 #: spellings that sound alike, in the order in which they are put down
 ALIKE = (
@@ -39,6 +39,7 @@ FEWEST = 2
 LITTLE = frozenset("the a an of off out up and then now so is are was to too from with by buy".split())
 
 
+@lru_cache(maxsize=2048)
 def sound(word: str) -> str:
     """The consonants of a word as they sound; a vowel at its start stands as one letter."""
     low = re.sub(r"[^a-z]", "", word.lower())
@@ -61,7 +62,7 @@ def spoken(text: str) -> bool:
     return text == text.lower() and not re.search(r"[.,;:!?(]", text) and len(text.split()) > 2
 
 
-@cache
+@lru_cache(maxsize=4)
 def _by_sound(nouns: frozenset[str]) -> Mapping[str, tuple[str, ...]]:
     out: dict[str, tuple[str, ...]] = {}
     for noun in sorted(nouns):

@@ -12,10 +12,8 @@ from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.told import told_of
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import Aside, DraftStep, Piece
-from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.understanding import REMARKS, Span, Understood
 
-SENTENCE_END = lazy_pattern(r"[.;!?](?:\s|$)")
 #: act as understood -> verb of the step
 VERBS = {
     "unscrew": "unscrew", "loosen": "loosen", "out": "take out", "peel": "peel", "unclip": "unclip",
@@ -109,7 +107,7 @@ def _same_part(work: Utterance) -> None:
             step.parts or step.note
         ):  # fmt: skip
             between = work.text[work.stands.get(first.ref, 0) : work.stands.get(step.ref, 0)]
-            if between and not SENTENCE_END.search(between):
+            if between and not patterns.SENTENCE_END.search(between):
                 work.steps[n] = evolve(step, parts=first.parts[:1])
 
 

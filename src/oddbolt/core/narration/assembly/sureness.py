@@ -79,7 +79,7 @@ def _logit(p: float) -> float:
 
 
 #: a step that the network did not find is never surer than this: there were too few of them to fit anything
-RULES_ALONE = 0.7
+MOST_BY_RULES = 0.7
 #: fitted on stories that the network had not seen, one for each of the traits
 WEIGHTS = (
     0.778, 0.25, 0.448, 0.984, -0.137, -1.099, -0.106, -0.533, -1.333, -0.926, -0.861, 0.276, 0.395, -0.782, 0.438,
@@ -90,4 +90,4 @@ WEIGHTS = (
 def right(told: Sequence[float], alone: bool) -> float:
     """The share of drafts with these traits that are right, 0 to 1; ``alone`` is one that only the rules read."""
     share = 1 / (1 + float(np.exp(-np.dot(WEIGHTS, told))))
-    return round(min(share, RULES_ALONE) if alone else share, 2)
+    return round(min(share, MOST_BY_RULES) if alone else share, 2)

@@ -19,8 +19,12 @@ from oddbolt.core.narration.assembly.names import (
 )
 from oddbolt.core.narration.assembly.sounds import mended, spoken
 from oddbolt.core.narration.draft import Aside, DraftNote, DraftStep
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 from oddbolt.core.narration.memory import Memory
+
+#: what makes the words before it a way to call the fasteners
+SUCH = lazy_pattern(r"\s(?:things?|ones?|types?|sort|kind|fellas?|jobs?|bits?)\b", re.IGNORECASE)
 
 
 @define
@@ -133,8 +137,9 @@ class Utterance:
         return next((p for p in reversed(self.memory.parts) if p.lower() not in self.memory.out), "")
 
     def held(self, act: Act) -> tuple[str, ...]:
-        """The parts that fasteners hold, as marked."""
-        names = [self.named_by(s.words(self.text), s.start) for s in act.spans("held")]
+        """The parts that fasteners hold, as marked; "tri-wing" of "tri-wing things" is none."""
+        spans = [s for s in act.spans("held") if SUCH.match(self.text, s.end) is None]
+        names = [self.named_by(s.words(self.text), s.start) for s in spans]
         return tuple(dict.fromkeys(n for n in names if n))
 
     def where(self, act: Act) -> dict[str, Any]:
