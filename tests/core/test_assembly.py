@@ -13,7 +13,7 @@ from oddbolt.core.narration.assembly.continued import shown
 from oddbolt.core.narration.assembly.figures import count_of, drive_of, length_of, number_of
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.sounds import mended, spoken
-from oddbolt.core.narration.assembly.steps import assembled
+from oddbolt.core.narration.assembly.steps import ALONG, assembled
 from oddbolt.core.narration.assembly.story import HOPED, TWICE
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.doubts import meanings, settled_on
@@ -387,3 +387,12 @@ def test_a_stray_word_of_the_rules_is_no_part_and_one_shown_to_be_a_thing_is(sai
     theirs = DraftStep("unscrew", joint="screw", count=4, parts=("teeny",), said=said_so, ref="r1")
     beside = Beside([theirs], {}, set(), V.nouns, (), frozenset())
     assert joined(mine, beside).parts == parts
+
+
+def test_what_comes_along_is_asked_and_a_tool_does_not_come_along():
+    first, along = said(Memory(), "the trigger falls out with its spring", ("out", "trigger")).steps
+    assert (first.parts, along.parts) == (("trigger",), ("spring",))
+    assert along.doubt == ALONG
+    assert not first.doubt
+    for text in ("the cell comes out with the card", "the fan lifts out with its lead"):
+        assert len(said(Memory(), text, ("out", text.split()[1])).steps) == 1, text

@@ -100,18 +100,18 @@ MISHEARD = lazy_pattern(
 
 def count_beside(text: str, vocabulary: Vocabulary) -> int | None:
     """A count that stands where counts of fasteners stand, found without the network."""
-    value, end = _beside(text, vocabulary)
-    return value * times_over(text[end[0] : end[1]], text[end[1] :]) if value else value
+    groups = SHORT.findall(text)
+    if len(groups) > 1 and len({code.upper() for _, code in groups}) == 1:
+        return sum(int(n) for n, _ in groups)
+    total = SUM.search(text)
+    if total is not None:
+        return int(total[1]) + int(total[2])
+    value, (start, end) = _beside(text, vocabulary)
+    return value * times_over(text[start:end], text[end:]) if value else value
 
 
 def _beside(text: str, vocabulary: Vocabulary) -> tuple[int | None, tuple[int, int]]:
-    groups = SHORT.findall(text)
-    if len(groups) > 1 and len({code.upper() for _, code in groups}) == 1:
-        first = SHORT.search(text)
-        return sum(int(n) for n, _ in groups), first.span() if first else (0, 0)
-    total = SUM.search(text)
-    if total is not None:
-        return int(total[1]) + int(total[2]), total.span()
+    """A count beside fasteners and where it stands."""
     found = BESIDE.search(text)
     if found is None and text == text.lower() and not re.search(r"[.,;]", text):
         found = MISHEARD.search(text)

@@ -33,6 +33,7 @@ FROM_BEFORE = 0.45
 BY_ITS_WORD = 0.4
 #: how sure it is that what is told beside a part came along with it
 WITH_IT_SURE = 0.5
+ALONG = "told beside it: done as well?"
 #: a sentence that only names a thing goes on with the step before, unless it is likelier than this a remark
 UNSAID = 0.5
 #: an act of taking apart at least this sure ends a passage of putting back
@@ -91,10 +92,12 @@ def _with_it(work: Utterance) -> None:
         last = name.lower().split()[-1:] or [""]
         if not name or last[0] in patterns.BARE_PLUGS or last[0] not in work.vocabulary.nouns:
             continue
+        if any(cls == "tool" for _, cls, _ in work.vocabulary.phrases.get(last[0], ())):
+            continue
         if any(name.lower() in p.lower() or p.lower() in name.lower() for s in work.steps for p in s.parts):
             continue
         work.named.append(name)
-        more = evolve(step, ref=work.next_ref(), parts=(name,), count=None, sure=WITH_IT_SURE, pieces=())
+        more = evolve(step, ref=work.next_ref(), parts=(name,), count=None, sure=WITH_IT_SURE, doubt=ALONG, pieces=())
         work.stands[more.ref] = found.start("part") if found else at
         work.steps.insert(work.steps.index(step) + 1, more)
 
