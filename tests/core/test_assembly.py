@@ -297,6 +297,8 @@ def test_the_width_of_a_tool_keeps_its_tenths(text, drive, size):
         ("four small brackets, each with one slotted screw", 4),
         ("two screws on each of the three arms", 6),
         ("2 x T20 front, 2 x T20 rear screws", 4),
+        ("2 x T20 each side, 2 x T20 rear screws", 6),
+        ("2+2 screws each side", 4),
         ("two screws, then each of the clips", 2),
         ("4x PZ1x16 rear, 2x PZ1x10 front screws", 4),
     ],

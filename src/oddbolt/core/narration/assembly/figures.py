@@ -100,9 +100,10 @@ MISHEARD = lazy_pattern(
 
 def count_beside(text: str, vocabulary: Vocabulary) -> int | None:
     """A count that stands where counts of fasteners stand, found without the network."""
-    groups = SHORT.findall(text)
-    if len(groups) > 1 and len({code.upper() for _, code in groups}) == 1:
-        return sum(int(n) for n, _ in groups)
+    groups = list(SHORT.finditer(text))
+    if len(groups) > 1 and len({group[2].upper() for group in groups}) == 1:
+        ends = [*(group.start() for group in groups[1:]), len(text)]
+        return sum(int(g[1]) * times_over(g[1], text[g.end() : end]) for g, end in zip(groups, ends, strict=True))
     total = SUM.search(text)
     if total is not None:
         return int(total[1]) + int(total[2])
