@@ -39,7 +39,16 @@ NUMBERS = {
     15: "15 fifteen",
     16: "16 sixteen",
     18: "18 eighteen",
+    17: "17 seventeen",
+    19: "19 nineteen",
     20: "20 twenty",
+    21: "21 twenty-one",
+    22: "22 twenty-two",
+    24: "24 twenty-four",
+    25: "25 twenty-five",
+    27: "27 twenty-seven",
+    30: "30 thirty",
+    40: "40 forty",
 }
 VALUE_OF = {w: n for n, ws in NUMBERS.items() for w in ws.split()}
 NOUNS = {
@@ -112,7 +121,9 @@ class Line:
 
 
 def words_of(text):
-    return [(m.group().lower(), m.start(), m.end()) for m in re.finditer(r"[^\W_]+(?:['’-][^\W_]+)*", text)]
+    """The words of a text with their places; a decimal is one word."""
+    found = re.finditer(r"\d+[.,]\d+[^\W_]*|[^\W_]+(?:['’-][^\W_]+)*", text)
+    return [(m.group().lower(), m.start(), m.end()) for m in found]
 
 
 def _alike(a, b):
@@ -238,6 +249,7 @@ def find_size(text, size, near):
     if m:
         code, n = m.groups()
         forms = {n, *(w for w in NUMBERS.get(int(n), "").split() if w not in ("a", "an", "free", "v"))}
+        forms |= {w.replace("-", " ") for w in forms if "-" in w}
         if set(n) == {"0"}:
             forms |= {
                 "double zero",
@@ -269,6 +281,8 @@ def find_size(text, size, near):
             a, b = n.split(".")
             head = ["zero", "nought", "oh"] if a == "0" else NUMBERS.get(int(a), "").split()
             forms |= {f"{h} point {unit.get(b, b)}" for h in head}
+            forms |= {f"{h} and {half}" for h in head for half in ("a half", "half") if b == "5"}
+        forms |= {w.replace("-", " ") for w in forms if "-" in w}
         alt = "(?:" + "|".join(sorted(map(re.escape, forms), key=len, reverse=True)) + ")"
         spots = [x.span() for x in re.finditer(r"(?<![\w.,])" + alt + r"(?:[ -]?(?:mm|mil\w*|af|a/f))?(?![\w])", low)]
     if not spots:

@@ -35,6 +35,7 @@ ACT_OF = {
     "press": ("roll", "place"),
     "prepare": ("isolate", "wait", "bleed", "check"),
 }
+EACH = lazy_pattern(r"\b(?:each|every)\b")
 #: verb of a step -> its act, where they are called differently
 VERB_ACTS = {"take out": "out", "prepare": "isolate", "apply": "stick", "press": "roll"}
 BACK_VERBS = ("place", "fasten", "connect", "apply", "press")
@@ -45,6 +46,8 @@ FILLED = tuple("under tool agent over thread finish head torque_ncm dwell_s reus
 FIGURES = (*FILLED, *"parts count drive size variant joint".split())
 #: acts of which the rules may take a stray word for the part that is held
 LOOSE_ENDS = ("unscrew", "unclip", "loosen", "fasten", "desolder")
+#: the network's name of a part stands before another one of the rules if it is this sure of its words
+SURE_NAME = 0.95
 THING = lazy_pattern(
     r"\b(?:the|a|an|its|this|that|of|from|in|on|holding|holds?|secur\w+|retain\w+|fix\w+)\s+$", re.IGNORECASE
 )
@@ -127,8 +130,15 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     if by_order and step.parts and not (_known(best.parts, beside.known) and not _known(step.parts, beside.known)):
         names = [f for f in names if f != "parts"]
     changes: dict[str, Any] = {f: getattr(best, f) for f in names if getattr(best, f) not in NOTHING}
-    if step.parts and best.parts and _better_named(step, best, beside.listed):
+    other = bool(step.parts and best.parts) and _last(step.parts[0]) != _last(best.parts[0])
+    if (other and _marked(step) >= SURE_NAME) or (
+        step.parts and best.parts and _better_named(step, best, beside.listed)
+    ):
         stands = (*stands, "parts")
+    if best.count == 1 and (step.count or 0) > 1:
+        stands = (*stands, "count")  # the rules take one where nobody tells how many
+    if step.count == 1 and (best.count or 0) > 1 and EACH.search(step.said.lower()):
+        stands = tuple(f for f in stands if f != "count")  # "five plugs … behind each sits a screw"
     longer = " ".join(best.parts).lower().endswith(f" {' '.join(step.parts)}".lower())
     changes = {
         f: v for f, v in changes.items() if f not in stands or getattr(step, f) in NOTHING or (f == "parts" and longer)
@@ -144,6 +154,11 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     unsure = [p for p in step.pieces if p.field == "count" and p.sure < 0.5 and p.value == best.count]
     mine = [p for p in step.pieces if p.field not in changes or p.field == "action" or not told or p in unsure]
     return evolve(step, **changes, pieces=(*mine, *told), sure=sure)
+
+
+def _marked(step: DraftStep) -> float:
+    """How sure the network is of the words that name the part; 0 if it marked none."""
+    return min((p.sure for p in step.pieces if p.field == "parts"), default=0.0)
 
 
 def _better_named(step: DraftStep, best: DraftStep, listed: frozenset[str]) -> bool:
@@ -181,4 +196,5 @@ def _about_same(step: DraftStep, other: DraftStep) -> bool:
 
 
 def _last(name: str) -> str:
+    """The last word of a name, in the singular."""
     return re.sub(r"s$", "", name.lower().split()[-1]) if name.split() else ""

@@ -40,6 +40,8 @@ JOINTS = {
 }
 #: what stands between a number and something else than what it counts
 BETWEEN = lazy_pattern(r"[;:]|[.!?]\s|\b(?:under|from|with|for|in|into|on|onto|behind|by|drops?|turns?|times?)\b")
+#: what stands between an act and the number of something else: "the lid came off with its two nuts"
+WITH_OTHERS = lazy_pattern(r"[(]|\b(?:with|by|from|under|held|has|have)\b")
 #: what follows a number that counts what was named long before
 COUNTED_LATE = lazy_pattern(r"\s*(?:of (?:them|those|these)|in all|all told|in total|altogether|passes|times|,)")
 MOST_BETWEEN, MOST_AFTER = 4, 6
@@ -77,7 +79,7 @@ def count(work: Utterance, act: Act) -> int | None:
         return int(number_of(found[1], work.vocabulary) or 0) or None if found else None
     if act.action not in FASTENING:
         return marked
-    region = work.region(act)
+    region = _without(work, act, figures)
     of_all = of_each(work.text, work.vocabulary) if act.action in EACH_MAY_HAVE else None
     if of_all is not None:
         return of_all
@@ -91,6 +93,15 @@ def count(work: Utterance, act: Act) -> int | None:
     return marked + int(sum(more)) if more and marked < 100 else marked
 
 
+def _without(work: Utterance, act: Act, figures: list[Span]) -> str:
+    """The region of an act with the words of its other figures blanked, so that they are not counted: "nut 11"."""
+    text = work.text
+    for span in figures:
+        if re.search(r"[A-Za-z]-?\d", span.words(text)) is None:
+            text = text[: span.start] + " " * (span.end - span.start) + text[span.end :]
+    return text[act.region[0] : act.region[1]]
+
+
 def _counts(span: tuple[int, int], act: Act, text: str) -> bool:
     """Whether a number counts what the act is done to: it stands right before it or behind it, and no other thing
     between them."""
@@ -101,7 +112,7 @@ def _counts(span: tuple[int, int], act: Act, text: str) -> bool:
     after = text[act.end : start]
     shared = PER_SIDE.match(text[end:].lower()) is not None
     late = text[start:end].lower() == "both" or COUNTED_LATE.match(text[end:].lower()) is not None
-    near = len(after.split()) <= MOST_AFTER or late
+    near = (len(after.split()) <= MOST_AFTER and not WITH_OTHERS.search(after.lower())) or late
     return start <= act.end or (near and not patterns.SENTENCE_END.search(after) and not shared)
 
 

@@ -28,6 +28,7 @@ SPELT = (
     (r"(?:pea|pee|p)", "p"),
     (r"(?:are|r)", "r"),
 )
+TENS = r"(?:twenty|thirty|forty)[ -](?:five|seven)s?"
 NOUGHTS = r"(?:zero|oh|o|naught|nought|null|0)"
 UNITS_OF_LENGTH = r"(?:mm|mil(?:s|l|limet(?:er|re)s?)?|millimet(?:er|re)s?)"
 #: how a drive without letters is named, with the number before or behind it
@@ -44,6 +45,9 @@ KEYS = (
 NUMBER = r"(?:\d+(?:[.,]\d+)?|point [a-z]+|[a-z]+ and (?:a )?half|[a-z]+[ -]point[ -][a-z]+|[a-z]+)"
 #: drives whose tool may be told by its width in mm
 BY_WIDTH = frozenset("slotted hex-socket external-hex square five-lobe three-wing stand-off".split())
+WORDS = "one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve"
+#: a size told of several: "tens", "fifteens", "twenty fives"
+ONE_OF = lazy_pattern(rf"^((?:{WORDS}|\w+teen)|(?:twenty|thirty)[ -]five)s$")
 #: a number with the unit of length behind it: the width of a tool, never the number of a size code
 IN_MM = lazy_pattern(rf"({NUMBER})\s*{UNITS_OF_LENGTH}\b")
 #: a figure taken back at once: "four … no, five"
@@ -78,6 +82,12 @@ PER_SIDE = lazy_pattern(
     r"(?:\s+[\w-]+){0,3}?\s+(?:on |at |down |along |to |in )?(?:each|either|every|per) (?:long |short )?"
     r"(?P<at>side|end|corner|edge)\b"
 )
+#: places of each of which a few were told after the whole was: "eight more screws, two in each corner"
+SPREAD = lazy_pattern(
+    rf"\b(?:\d{{1,2}}|{WORDS}) (?:more |other |further )?(?:[a-z-]+ ){{0,2}}?(?:screws|bolts|nuts|clips|catches|tabs)\b"
+    rf"[^.;]{{0,12}}?\b(?:\d|{WORDS}) (?:in|on|at|to|for|along|down|per) (?:each|every|either)\b"
+)
+COUNTED = lazy_pattern(rf"\b(?:\d+|{WORDS})\b")
 #: a number that is the whole of what was counted before it
 IN_ALL = lazy_pattern(r"\s*(?:\w+\s)?(?:in all|in total|total|altogether|all told)\b")
 
@@ -203,6 +213,10 @@ EACH = (
     lazy_pattern(
         rf"\b{_FEW}\s+(?:[\w-]+\s+){{0,3}}?[\w-]+s\b[^.;]{{0,60}}?\beach\b[^.;\d]{{0,30}}?\b{_MANY}\b(?! of\b)"
     ),
+    lazy_pattern(
+        rf"\b{_FEW}\s+(?:[\w-]+\s+){{0,3}}?[\w-]+s\b[^.;\d]{{0,30}}?[(,]\s*{_MANY}\b[^.;,()\d]{{0,30}}?"
+        r"\beach\b(?! of\b)"
+    ),
     lazy_pattern(rf"\b{_MANY}\b[^.;,]{{0,30}}?\b(?:in|on|at|to|from|for) each of (?:the|these|those|its) {_FEW}\b"),
 )
 
@@ -211,7 +225,7 @@ def of_each(text: str, vocabulary: Vocabulary) -> int | None:
     """How many fasteners a few things have that have some each; None if nothing is told so."""
     for pattern in EACH:
         found = pattern.search(text.lower())
-        if found is not None and not IN_ALL.search(text.lower()):
+        if found is not None and not (IN_ALL.search(text.lower()) or SPREAD.search(text.lower())):
             one, other = (number_of(found[n], vocabulary) for n in (1, 2))
             if one and other and 1 < one * other < LARGEST:
                 return int(one * other)
@@ -227,7 +241,7 @@ def times_over(words: str, after: str) -> int:
     if low.startswith(" pairs"):
         return 2
     found = PER_SIDE.match(low)
-    if found is None:
+    if found is None or COUNTED.search(found.group()):
         return 1
     return 4 if found["at"] == "corner" else 2
 
@@ -303,7 +317,7 @@ def _coded(low: str, vocabulary: Vocabulary) -> tuple[str, str]:
     zeros = re.sub(rf"\btriple {NOUGHTS}\b|\b{NOUGHTS} {NOUGHTS} {NOUGHTS}\b|\b00 {NOUGHTS}\b", "000", zeros)
     sizes = {s.lower(): (row.id, s) for row in drives().values() if row.prefix for s in row.sizes}
     for spelt, letters in SPELT:
-        for found in re.finditer(rf"(?<![a-z0-9]){spelt}[ .-]*(?:number |size |nr |no )?(\d+|[a-z]+)\b", zeros):
+        for found in re.finditer(rf"(?<![a-z0-9]){spelt}[ .-]*(?:number |size |nr |no )?({TENS}|\d+|[a-z]+)\b", zeros):
             digits = _digits(found[1], vocabulary)
             if letters + digits in sizes:
                 return sizes[letters + digits]
@@ -318,9 +332,7 @@ def _digits(word: str, vocabulary: Vocabulary) -> str:
         return word
     if re.fullmatch(NOUGHTS, word):
         return "0"
-    word = {"sixes": "six", "twos": "two", "ones": "one", "tens": "ten", "eights": "eight", "fives": "five"}.get(
-        word, word
-    )
+    word = ONE_OF.sub(r"\1", {"sixes": "six", "twenties": "twenty", "thirties": "thirty"}.get(word, word))
     value = number_of(word, vocabulary) if word not in ("a", "an", "to", "too", "for") else None
     if word in ("to", "too", "for"):
         value = float(vocabulary.number_slips[word])

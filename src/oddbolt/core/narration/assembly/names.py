@@ -32,6 +32,10 @@ BEFORE_NAME = lazy_pattern(
 )
 #: sides that may also be parts: "take the back off"
 SIDES = frozenset("back front top bottom".split())
+#: where a clause begins
+CLAUSE_START = lazy_pattern(r"(?:^|[,;.:(…+]|\b(?:and|then|so|okay|right|now|now the))\s*$", re.IGNORECASE)
+#: what makes "back" at the beginning of a clause tell of a return: "back together"
+AGAIN = lazy_pattern(r"\s*(?:$|[:,.;!]|(?:together|tog|on|in|at|from|here|now|again|to|after|with|home|it|the)\b)")
 #: words that are an act or nothing, never a part's name
 NO_NAME = frozenset(
     "out off away up back in on down free removed undone done again same undo unscrew remove it's and the there "
@@ -62,6 +66,14 @@ def plain_name(words: str, before: str = "") -> str:
 def _long(word: str, short: dict[str, str]) -> str:
     bare = word.rstrip(".")
     return short.get(bare.lower(), short.get(bare, word))
+
+
+def is_side_named(text: str, words: str, at: int) -> bool:
+    """Whether a side that begins a clause is the part of that name: "bottom off", "back 4x T6"."""
+    low = words.lower().strip(" .,;:")
+    if low not in SIDES or not CLAUSE_START.search(text[:at]):
+        return False
+    return low != "back" or AGAIN.match(text[at + len(words) :]) is None
 
 
 def is_pronoun(words: str) -> bool:

@@ -41,9 +41,17 @@ OTHER_SIDE = lazy_pattern(
     r"\b(?:other|opposite|left|right|second|back|front|far) (?:\w+ )?(?:side|end|edge|corner|half)\b"
 )
 FASTENER = lazy_pattern(r"(?:\w+ )?(?:screws?|bolts?|nuts?|grub|thumb|captives?)")
-SOLDER_WORDS = lazy_pattern(r"(?:solder )?joints?|legs?|pins?")
+#: threaded fasteners, as they are announced
+SCREWS = lazy_pattern(
+    r"\b(?:\w*screws?|scr|scrws?|bolts?|nuts?|(?:self-?)?tappers?|stand-?offs?|cross-?heads?|grubs?|fasteners?"
+    r"|\w+ heads|(?:ph|pz|ip|t|y)\d+s?)\b"
+)
+NUT = lazy_pattern(r"\bnuts?\b")
+SOLDER_WORDS = lazy_pattern(r"(?:solder )?joints?|legs?|pins?|(?:un|de)?[ -]?solder\w*|de|un")
 PLUG_WORDS = frozenset("connector connectors plug plugs header".split())
 BARE_PLUGS = PLUG_WORDS | frozenset("wire wires lead leads cable cables cord flex flexes ribbon ribbons".split())
+#: words for what a plug is like, that tell no part
+LIKE = frozenset("flat round wet white black red blue green yellow brown grey gray small big tiny clear loose".split())
 DRILLED = lazy_pattern(r"(?:\w+ )*(?:rivets?|screws?|bolts?|heads?|drill\w*)")
 #: words that leave open how many of a group are meant
 SOME = lazy_pattern(r"\b(?:some|most|half|rest|other|others|remaining|few|couple|first|last)\b")
@@ -87,7 +95,7 @@ WITH_IT = lazy_pattern(
 #: what makes the number before it no count
 MEASURED = lazy_pattern(
     r"\s*-?(?:mm|mil\w*|millimet\w*|af\b|a/f|spanner|wrench|socket|key|bit|newton|n[·. ]?c?m\b|degrees?|°|minutes?"
-    r"|seconds?|s\b|min\b|grams?|g\b|volts?|v\b|ohms?|pins?\b|pole|way)"
+    r"|seconds?|s\b|min\b|grams?|g\b|volts?|v\b|ohms?|pins?\b|p\b|poles?\b|ways?\b|cores?\b)"
 )
 #: words that show fasteners without saying that they are undone
 SHOWN = lazy_pattern(

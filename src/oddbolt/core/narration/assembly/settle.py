@@ -87,7 +87,7 @@ def _remembered(work: Utterance, steps: Sequence[DraftStep], after_rules: Memory
     if driven:
         memory.drive = (driven[-1].drive, driven[-1].size)
     memory.only_mentioned, memory.variants = after_rules.only_mentioned, after_rules.variants
-    memory.last_text = after_rules.last_text
+    memory.last_text, memory.counts = after_rules.last_text, after_rules.counts
     memory.shown = shown(work.text, work.vocabulary) if not steps else ""
 
 

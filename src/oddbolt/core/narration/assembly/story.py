@@ -41,7 +41,7 @@ def announce(work: Utterance, heard: Understood) -> None:
     figures: dict[str, list[Span]] = {}
     for span in heard.spans:
         figures.setdefault(span.label, []).append(span)
-    if not figures.get("n") and not figures.get("size"):
+    if not figures.get("size") and not (figures.get("n") and patterns.SCREWS.search(work.text.lower())):
         return
     whole = Act("unscrew", 0, len(work.text), IMPLIED, figures, (0, len(work.text)))
     fields = fastened(work, whole)

@@ -51,6 +51,9 @@ def _unscrew(work: Utterance, act: Act) -> Fields | None:
         fields["drive"], fields["size"] = work.memory.drive
     if fields["drive"]:
         work.memory.drive = (fields["drive"], fields["size"])
+    nut = patterns.NUT.search(work.words(act).lower())
+    if nut and fields["drive"] in ("", "unknown") and fields["size"]:
+        fields["drive"] = "external-hex"
     fields["drive"] = fields["drive"] or "unknown"
     return _with_noun(work, act, fields)
 
@@ -72,6 +75,7 @@ def _with_noun(work: Utterance, act: Act, fields: Fields) -> Fields:
 
 def _loosen(work: Utterance, act: Act) -> Fields:
     fields = fastened(work, act)
+    story.with_announced(work, fields)
     noun = plain_name(work.words(act))
     if not fields["parts"] and noun and not patterns.FASTENER.fullmatch(noun.lower()):
         fields["parts"] = () if drive_of(noun, work.vocabulary)[0] else (full_name(noun, work.memory),)
@@ -160,21 +164,21 @@ def _drill(work: Utterance, act: Act) -> Fields:
 
 def _cut(work: Utterance, act: Act) -> Fields:
     fields = fastened(work, act)
-    noun = plain_name(work.words(act))
-    if noun and not fields["parts"]:
-        fields["parts"] = (full_name(noun, work.memory),)
+    if not fields["parts"]:
+        part = work.object(act)
+        fields["parts"] = (part,) if part else ()
     return fields
 
 
 def _disconnect(work: Utterance, act: Act) -> Fields:
     owner = _its_owner(work, act)
-    name, held = _plug_owner(work.object(act)), work.held(act)
+    name, held = _plug_owner(work, work.object(act)), work.held(act)
     name = f"{owner} {name}" if owner else name
-    if held and (not name or name.lower() in patterns.BARE_PLUGS):
+    if held and (not name or name.lower() in patterns.BARE_PLUGS or _described(work, name)):
         name = held[0]
-    if not name and not held:
+    if (not name or _described(work, name)) and not held:
         goes = patterns.GOES_TO.search(work.region(act))
-        name = work.named_by(goes["part"], act.region[0] + goes.start("part")) if goes else ""
+        name = (work.named_by(goes["part"], act.region[0] + goes.start("part")) if goes else "") or name
     region = work.region(act).lower()
     latch = next((kind for kind, pattern in patterns.LATCHES if pattern.search(region)), "")
     return {
@@ -188,7 +192,7 @@ def _disconnect(work: Utterance, act: Act) -> Fields:
 
 
 def _connect(work: Utterance, act: Act) -> Fields:
-    name, held = _plug_owner(work.object(act)), work.held(act)
+    name, held = _plug_owner(work, work.object(act)), work.held(act)
     parts = (name,) if name else held
     many = count(work, act) or _as_taken(work, act, "disconnect", parts)
     return {"parts": parts, "count": many, **work.where(act)}
@@ -203,10 +207,19 @@ def _its_owner(work: Utterance, act: Act) -> str:
     return "" if owner.lower().split()[-1:] and owner.lower().split()[-1] in patterns.BARE_PLUGS else owner
 
 
-def _plug_owner(name: str) -> str:
-    """The part a plug belongs to: its own word is left off, a cable's or lead's is kept."""
+def _plug_owner(work: Utterance, name: str) -> str:
+    """The part a plug belongs to: its own word is left off behind a known thing, a cable's or lead's is kept."""
     words = name.split()
-    return " ".join(words[:-1]) if len(words) > 1 and words[-1].lower() in patterns.PLUG_WORDS else name
+    if len(words) < 2 or words[-1].lower() not in patterns.PLUG_WORDS:
+        return name
+    return name if _described(work, name) else " ".join(words[:-1])
+
+
+def _described(work: Utterance, name: str) -> bool:
+    """Whether the word before that for a plug only tells what it is like: "flat plugs"."""
+    word = name.lower().split()[-2] if len(name.split()) > 1 else ""
+    told = {cls for p, cls, _ in work.vocabulary.phrases.get(word, ()) if len(p) == 1}
+    return word in patterns.LIKE or (bool(told) and not told & {"part", "place", "agent", "tool"} and "plain" in told)
 
 
 def _soften(work: Utterance, act: Act) -> Fields:

@@ -14,6 +14,7 @@ from oddbolt.core.narration.assembly.names import (
     PRONOUNS,
     full_name,
     is_pronoun,
+    is_side_named,
     plain_name,
     which_before,
 )
@@ -84,7 +85,8 @@ class Utterance:
             words = mended(words, self.text[at + len(words) :], nouns, listed)
             new = set(words.lower().split()) - set(heard.lower().split()) - known
             self.by_sound |= bool(new)
-        before = "the " if self.text[at + len(words) :].startswith(":") else self.text[:at]
+        side = is_side_named(self.text, words, at)
+        before = "the " if side or self.text[at + len(words) :].startswith(":") else self.text[:at]
         name = plain_name(words, before)
         if name and not self._only_verb(name, before) and not self._no_thing(name, before):
             which = which_before(self.text, at)
@@ -132,6 +134,9 @@ class Utterance:
         self.from_before = True
         if self.memory.shown:
             return self.memory.shown
+        last = self.memory.steps[-1] if self.memory.steps else None
+        if last is not None and last.action == "pry" and last.parts:
+            return last.parts[0]
         if self.memory.holding and self.memory.holding.lower() not in self.memory.out:
             return self.memory.holding
         return next((p for p in reversed(self.memory.parts) if p.lower() not in self.memory.out), "")

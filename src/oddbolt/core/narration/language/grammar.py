@@ -51,7 +51,7 @@ STOPS = (
     | PARTICLES
     | ADVERBS
     | frozenset(
-        "which who what where when if how why not never don't doesn't isn't aren't same each other have because here's "
-        "everyone everybody hello hi thanks thank welcome".split()
+        "which who what where when if how why not never don't doesn't isn't aren't same each other have having because "
+        "here's everyone everybody hello hi thanks thank welcome".split()
     )
 )

@@ -65,6 +65,10 @@ BLANKS = frozenset("rubber plastic blanking sealing dummy foam screw cover silic
 DEFINITE = frozenset("the these those that this all both them".split())
 #: What stands between a size and a length: "T6 x 8", "M2 by 5".
 TIMES = ("x", "×", "by")
+#: what follows the number of ways of a plug, that is no count of plugs
+WAYS = ("way", "pole", "core", "conductor", "pin", "p")
+#: widths across flats of spanners, in mm
+WIDTHS = (3, 60)
 
 
 def add_figures(noun: Noun, more: Noun) -> None:
@@ -139,6 +143,17 @@ class _NounReader:
         if self.named and noun.kind and noun.count is not None:
             return False, False
         value = item.number or 0.0
+        wide = self.named and noun.joint_tail in ("nut", "bolt") and not (noun.size or item.low.startswith("x"))
+        if wide and WIDTHS[0] <= value <= WIDTHS[1]:  # "pot nut 11"
+            noun.drive, noun.size = noun.drive or "external-hex", f"{value:g}"
+            return True, True
+        an = before is not None and before.low in ("a", "an") and after is not None
+        if an and after is not None and after.low in ("nut", "bolt") and WIDTHS[0] < value <= WIDTHS[1]:
+            noun.drive, noun.size, noun.count = "external-hex", f"{value:g}", 1  # "a fourteen nut"
+            return True, True
+        if after is not None and after.low in WAYS and not self.named and self.at + 2 < len(self.chunk):
+            self.at += 1  # "ten-way ribbon"
+            return True, True
         if noun.count is None and not (noun.drive or noun.size) and value == int(value) and 0 < value <= 500:
             alone = not noun_word(self.chunk, self.at + 1, self.vocabulary)
             if item.low == "one" and alone and (noun.definite or after is None):
