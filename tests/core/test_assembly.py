@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from text_to_num import text2num
 
-from oddbolt.core.narration import Memory, shipped
+from oddbolt.core.narration import Memory, read, shipped
 from oddbolt.core.narration.assembly.acts import acts_in
 from oddbolt.core.narration.assembly.beside import Beside, joined
 from oddbolt.core.narration.assembly.continued import shown
@@ -398,3 +398,54 @@ def test_what_comes_along_is_asked_and_a_tool_does_not_come_along():
     assert not first.doubt
     for text in ("the cell comes out with the card", "the fan lifts out with its lead"):
         assert len(said(Memory(), text, ("out", text.split()[1])).steps) == 1, text
+
+
+@pytest.mark.parametrize(
+    ("text", "marks", "count", "drive", "size"),
+    [
+        ("speed pot nut 11", [("unscrew", "nut"), ("size", "11")], None, "external-hex", "11"),
+        ("earth tag M4 nut 7AF", [("unscrew", "nut"), ("size", "7AF")], None, "external-hex", "7"),
+        ("this is a fourteen nut", [("unscrew", "nut"), ("size", "fourteen")], None, "external-hex", "14"),
+        ("two tea twenty fives off", [("unscrew", "twenty fives"), ("n", "two"), ("size", "tea twenty fives")],
+         2, "hexalobular", "T25"),
+        ("eight more screws two in each corner", [("unscrew", "screws"), ("n", "eight")], 8, "unknown", ""),
+        ("the tensioner screw one turn", [("loosen", "screw"), ("n", "one", 1)], None, "", ""),
+        ("loosen, two turns each, the three bolts", [("loosen", "bolts"), ("n", "three")], 3, "", ""),
+        ("both paddles (one screw each)", [("unscrew", "screw"), ("n", "both")], 2, "unknown", ""),
+    ],
+)  # fmt: skip
+def test_a_figure_of_something_else_is_not_the_count(text, marks, count, drive, size):
+    """Common practice, no source: a number beside a nut is its width across flats."""
+    step = said(Memory(), text, *marks).steps[0]
+    assert (step.count, step.drive, step.size) == (count, drive, size)
+
+
+def test_only_screws_that_were_announced_are_out_when_what_they_held_comes_off():
+    for shown_first, steps in (("four cables hang from it", 1), ("four screws hold it", 2)):
+        memory = Memory()
+        said(memory, shown_first, ("n", "four"), announce=0.95)
+        assert len(said(memory, "the lamp falls out", ("out", "lamp")).steps) == steps
+
+
+@pytest.mark.parametrize(
+    ("text", "word", "name"),
+    [("Bottom off.", "Bottom", "bottom"), ("back 4x T6", "back", "back"), ("back together now", "back", "")],
+)
+def test_a_side_that_begins_a_clause_is_the_part_of_that_name(text, word, name):
+    step = said(Memory(), text, ("out", word)).steps
+    assert [p.lower() for s in step for p in s.parts] == ([name] if name else [])
+
+
+@pytest.mark.parametrize(
+    ("text", "count"),
+    [
+        ("Pull the ten-way ribbon.", 1),
+        ("Pull the 4 pin plug.", 1),
+        ("9 scr IP8 in R shell: 7 short, 2 long (20) at nose", 9),
+        ("Three screws at the front, two at the back.", 5),
+        ("pot nut 11 off", 1),
+    ],
+)
+def test_the_rules_count_no_ways_widths_or_parts_of_a_group(text, count):
+    reading, _ = read(text, Memory(), evolve(V, tagger=None))
+    assert [s.count for s in reading.steps] == [count]

@@ -46,7 +46,7 @@ FILLED = tuple("under tool agent over thread finish head torque_ncm dwell_s reus
 FIGURES = (*FILLED, *"parts count drive size variant joint".split())
 #: acts of which the rules may take a stray word for the part that is held
 LOOSE_ENDS = ("unscrew", "unclip", "loosen", "fasten", "desolder")
-#: the network's name of a part stands before another one of the rules if it is this sure of its words
+#: the network's name of a part, and its only count, stand before others of the rules if it is this sure of the words
 SURE_NAME = 0.95
 THING = lazy_pattern(
     r"\b(?:the|a|an|its|this|that|of|from|in|on|holding|holds?|secur\w+|retain\w+|fix\w+)\s+$", re.IGNORECASE
@@ -137,6 +137,9 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
         stands = (*stands, "parts")
     if best.count == 1 and (step.count or 0) > 1:
         stands = (*stands, "count")  # the rules take one where nobody tells how many
+    counted = [p.sure for p in step.pieces if p.field == "count"]
+    if len(counted) == 1 and counted[0] >= SURE_NAME and step.count:
+        stands = (*stands, "count")
     if step.count == 1 and (best.count or 0) > 1 and EACH.search(step.said.lower()):
         stands = tuple(f for f in stands if f != "count")  # "five plugs … behind each sits a screw"
     longer = " ".join(best.parts).lower().endswith(f" {' '.join(step.parts)}".lower())

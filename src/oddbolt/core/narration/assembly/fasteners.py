@@ -42,6 +42,7 @@ JOINTS = {
 BETWEEN = lazy_pattern(r"[;:]|[.!?]\s|\b(?:under|from|with|for|in|into|on|onto|behind|by|drops?|turns?|times?)\b")
 #: what stands between an act and the number of something else: "the lid came off with its two nuts"
 WITH_OTHERS = lazy_pattern(r"[(]|\b(?:with|by|from|under|held|has|have)\b")
+WHOLE = lazy_pattern(r"\b(?:the|its|both) $", re.IGNORECASE)
 #: what follows a number that counts what was named long before
 COUNTED_LATE = lazy_pattern(r"\s*(?:of (?:them|those|these)|in all|all told|in total|altogether|passes|times|,)")
 MOST_BETWEEN, MOST_AFTER = 4, 6
@@ -86,7 +87,7 @@ def count(work: Utterance, act: Act) -> int | None:
     counted = counted_aloud(region, work.vocabulary)
     if counted or not marked:
         return counted or count_beside(region, work.vocabulary)
-    if len(spans) == 1:
+    if len(spans) == 1 and not _all_told(work.text, spans[0]):
         marked *= times_over(work.text[slice(*spans[0])], work.text[spans[0][1] : max(act.region[1], spans[0][1])])
     added = [s for s in act.spans("n2") if ON_TOP.search(work.text[: s.start]) and s.start > spans[0][0]]
     more = [number_of(s.words(work.text), work.vocabulary) or 0 for s in added]
@@ -114,6 +115,11 @@ def _counts(span: tuple[int, int], act: Act, text: str) -> bool:
     late = text[start:end].lower() == "both" or COUNTED_LATE.match(text[end:].lower()) is not None
     near = (len(after.split()) <= MOST_AFTER and not WITH_OTHERS.search(after.lower())) or late
     return start <= act.end or (near and not patterns.SENTENCE_END.search(after) and not shared)
+
+
+def _all_told(text: str, span: tuple[int, int]) -> bool:
+    """Whether the count is the whole: "the two latches on either side"."""
+    return bool(WHOLE.search(text[: span[0]])) and " either " in text[span[1] :]
 
 
 def many_numbers(work: Utterance, act: Act) -> bool:

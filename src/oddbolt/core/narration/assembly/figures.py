@@ -63,8 +63,9 @@ COUNTING = lazy_pattern(
 )
 #: a count beside the fasteners in shorthand and in plain words
 BESIDE = lazy_pattern(
-    r"(?<![\w.,#])(\d{1,2}|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|both)\s*(?:x|×|of|off|no\.?)?\s*"
-    r"(?:(?:\w+[ -]){0,3}?)(?:screws|bolts|nuts|scr|clips|catches|hooks|tabs|rivets|wires|joints|(?:PH|PZ|IP|T|Y)\d)",
+    r"(?<![\w.,#])(\d{1,2}(?![\d.,]\d)|(?:two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|both)\b)"
+    r"\s*(?:x|×|of|off|no\.?)?\s*(?:(?:\w+[ -]){0,3}?)"
+    r"(?:(?:screws|bolts|nuts|scr|clips|catches|hooks|tabs|rivets|wires|joints)\b|(?:PH|PZ|IP|T|Y)\d)",
     re.IGNORECASE,
 )
 TIMES = lazy_pattern(
@@ -211,7 +212,8 @@ _FEW = r"(\d{1,2}|two|three|four|five|six|seven|eight|both)"
 _MANY = r"(\d{1,2}|one|a|two|three|four|five|six|seven|eight|nine|ten)"
 EACH = (
     lazy_pattern(
-        rf"\b{_FEW}\s+(?:[\w-]+\s+){{0,3}}?[\w-]+s\b[^.;]{{0,60}}?\beach\b[^.;\d]{{0,30}}?\b{_MANY}\b(?! of\b)"
+        rf"\b{_FEW}\s+(?!turns?\b)(?:[\w-]+\s+){{0,3}}?[\w-]+s\b[^.;]{{0,60}}?\beach\b"
+        rf"[^.;\d]{{0,30}}?\b{_MANY}\b(?! of\b)"
     ),
     lazy_pattern(
         rf"\b{_FEW}\s+(?:[\w-]+\s+){{0,3}}?[\w-]+s\b[^.;\d]{{0,30}}?[(,]\s*{_MANY}\b[^.;,()\d]{{0,30}}?"

@@ -100,7 +100,7 @@ def mentions(work: SentenceState, clause: Clause) -> None:
             group = work.last_group()
             if group is not None and group.count is None:
                 work.update(group, count=noun.count)
-        elif noun.count and not noun.words and not noun.pronoun and clause.placed:
+        elif noun.count and not noun.words and not noun.pronoun and clause.placed and not _of_all(work, noun):
             work.spread.append(noun.count * work.sides(clause))
         elif (
             (
@@ -125,6 +125,16 @@ def mentions(work: SentenceState, clause: Clause) -> None:
     if not nouns:
         placed = [n for _, n in clause.placed if n.name]
         work.verbless_lead = placed[-1].name if placed else work.verbless_lead
+
+
+#: what tells that a number is some of those counted before: "9 screws: 7 short, 2 long"
+KINDS = lazy_pattern(r"\b(?:long|short|longer|shorter|black|silver|zinc)\b")
+
+
+def _of_all(work: SentenceState, noun: Noun) -> bool:
+    """Whether a number tells of some of those counted before, or stands in brackets as a length."""
+    bracketed = work.text[: noun.start].rstrip().endswith("(")
+    return bracketed or KINDS.search(work.text[noun.start : noun.end + 7].lower()) is not None
 
 
 def _held_by_them(work: SentenceState) -> None:
