@@ -449,3 +449,19 @@ def test_a_side_that_begins_a_clause_is_the_part_of_that_name(text, word, name):
 def test_the_rules_count_no_ways_widths_or_parts_of_a_group(text, count):
     reading, _ = read(text, Memory(), evolve(V, tagger=None))
     assert [s.count for s in reading.steps] == [count]
+
+
+@pytest.mark.parametrize(
+    ("text", "marks", "amended"),
+    [
+        ("the nut off with a thirteen spanner", [("unscrew", "nut"), ("size", "thirteen spanner")], False),
+        ("a screw, T8, holds the clip; I removed it", [("unscrew", "screw"), ("size", "T8")], False),
+        ("they're all T8", [("unscrew", "T8"), ("size", "T8")], True),
+    ],
+)
+def test_a_size_told_later_goes_to_the_screws_before_only_if_they_are_meant(text, marks, amended):
+    memory = Memory()
+    said(memory, "eight screws out", ("unscrew", "screws"), ("n", "eight"))
+    work = said(memory, text, *marks)
+    assert bool(work.amends) == amended
+    assert bool(work.steps) != amended

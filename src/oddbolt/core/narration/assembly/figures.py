@@ -17,7 +17,7 @@ from oddbolt.core.reference.tables import drives
 LONGEST = 60
 #: words that tell a count without being number words
 COUNT_WORDS = {"both": 2, "pair": 2, "couple": 2, "single": 1, "a": 1, "an": 1, "lone": 1, "solitary": 1, "sole": 1,
-               "dozen": 12, "trio": 3, "another": 1, "twin": 2}  # fmt: skip
+               "dozen": 12, "trio": 3, "another": 1, "twin": 2, "twice": 2, "thrice": 3}  # fmt: skip
 #: letters of a size code as they are spoken and written down by ear
 SPELT = (
     (r"p(?:ee|ea|e)?[ -]?(?:aitch|haitch|h|age|each)", "ph"),

@@ -46,6 +46,7 @@ SCREWS = lazy_pattern(
     r"\b(?:\w*screws?|scr|scrws?|bolts?|nuts?|(?:self-?)?tappers?|stand-?offs?|cross-?heads?|grubs?|fasteners?"
     r"|\w+ heads|(?:ph|pz|ip|t|y)\d+s?)\b"
 )
+TWICE = lazy_pattern(r"\btwice\b")
 NUT = lazy_pattern(r"\bnuts?\b")
 SOLDER_WORDS = lazy_pattern(r"(?:solder )?joints?|legs?|pins?|(?:un|de)?[ -]?solder\w*|de|un")
 PLUG_WORDS = frozenset("connector connectors plug plugs header".split())

@@ -27,6 +27,8 @@ HOPED = "said that it should: is it done?"
 TWICE = "said before: done again?"
 #: words that tell of another thing of the same name
 ANOTHER = lazy_pattern(r"\b(?:another|other|second|third|next|again|also|too|more|both|one more)\b")
+#: words that point at fasteners spoken of before
+THOSE = lazy_pattern(r"\b(?:they|them|those|these|all|both|the (?:\w+ ){0,2}(?:screws|bolts|nuts)|lot|em)\b")
 #: words after which nothing is done yet
 NOT_DONE = lazy_pattern(r"\b(?:don'?t|do not|never|not|would|could|should|must|later|if you)\b")
 ONCE = frozenset(("take out", "disconnect", "peel", "pry"))
@@ -74,7 +76,10 @@ def done_as_shown(work: Utterance, fields: dict[str, Any]) -> bool:
     elsewhere = (
         last.place and (fields["place"] or (fields["parts"] and not last.parts)) and fields["place"] != last.place
     )
-    if elsewhere or ANOTHER.search(work.text.lower()):
+    low = work.text.lower()
+    if elsewhere or ANOTHER.search(low) or (fields["count"] is None and THOSE.search(low) is None):
+        return False
+    if bool(patterns.NUT.search(low)) != bool(patterns.NUT.search(last.said.lower())) and "screw" in low + last.said:
         return False
     told = {n: fields[n] for n in ("drive", "size", "length_mm", "parts") if fields.get(n) and not _has(last, n)}
     again = any(fields[n] and _has(last, n) and fields[n] != getattr(last, n) for n in ("size", "length_mm"))

@@ -281,7 +281,8 @@ def _stick(work: Utterance, act: Act) -> Fields:
 
 
 def _roll(work: Utterance, act: Act) -> Fields:
-    return {"parts": work.held(act), "count": count(work, act), "dwell_s": _time(work, act)}
+    many = count(work, act) or (2 if patterns.TWICE.search(work.region(act).lower()) else None)
+    return {"parts": work.held(act), "count": many, "dwell_s": _time(work, act)}
 
 
 READERS = {
