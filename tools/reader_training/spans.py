@@ -202,10 +202,15 @@ def _split(word):
 DOUBTFUL = ("a", "an", "to", "for", "v", "too", "won", "free", "ate", "tin", "tree", "fore", "sick", "sicks", "sex")
 
 
+PART_OF_NUMBER = re.compile(r"\s+(?:and (?:a )?half|point)\b", re.IGNORECASE)
+
+
 def find_number(text, n, near, taken, slips=False):
     """Spans of the number words that tell ``n``, or that add up to it; homophones only where they are to be expected."""
     seen = []
     for w, s, e in words_of(text):
+        if PART_OF_NUMBER.match(text[e:]) or any(a <= s < b and (a, b) != (s, e) for a, b in taken):
+            continue
         m = re.fullmatch(r"x?(\d+)(?:x|off|no|pcs?)?", w)
         v = int(m.group(1)) if m else VALUE_OF.get(w)
         if v is not None and (s, e) not in taken:
@@ -241,9 +246,10 @@ SIZE_WORDS = {
 }
 
 
-def find_size(text, size, near):
-    """The span that tells a driver size: the code, a spoken form of it, or bare mm of a hex."""
-    low = text.lower()
+def find_size(text, size, near, used=()):
+    """The span that tells a driver size: the code, a spoken form of it, or bare mm of a hex; one of another act only if
+    there is no other."""
+    low = re.sub(r"(?<=\d)[x×](?=[a-z]{1,2}\d)", " ", text.lower())
     m = re.fullmatch(r"([A-Z]+)(\d+)", size)
     spots = []
     if m:
@@ -287,6 +293,7 @@ def find_size(text, size, near):
         spots = [x.span() for x in re.finditer(r"(?<![\w.,])" + alt + r"(?:[ -]?(?:mm|mil\w*|af|a/f))?(?![\w])", low)]
     if not spots:
         return None
+    spots = [s for s in spots if s not in used] or spots
     return min(spots, key=lambda s: (abs(s[0] - near), -s[1]))
 
 
@@ -316,15 +323,12 @@ def aligned(text, expected, slips=False):
         part = find_name(text, fields["part"], at, used.get(action, ())) if "part" in fields else None
         cable = find_name(text, fields["cable"], at, ()) if "cable" in fields else None
         what = find_name(text, fields["what"], at, ()) if "what" in fields else None
-        size = find_size(text, fields["size"], at) if "size" in fields else None
+        size = find_size(text, fields["size"], at, used.get("size", ())) if "size" in fields else None
+        taken = [*used.get("n", ()), *([size] if size else ())]
         anchor = None
         if action in FASTENING - {"disconnect", "roll"}:
             base = size[1] if size else at
-            numbers = (
-                find_number(text, int(fields["n"]), base, used.get("n", ()), slips)
-                if fields.get("n", "").isdigit()
-                else []
-            )
+            numbers = find_number(text, int(fields["n"]), base, taken, slips) if fields.get("n", "").isdigit() else []
             if numbers:
                 base = numbers[0][1]
             noun = find_word(text, NOUNS.get(action, "x"), near=base)
@@ -364,7 +368,7 @@ def aligned(text, expected, slips=False):
                 at = max(at, anchor[0]) if action in FASTENING else max(at, anchor[1])
         here = anchor[0] if anchor else at
         if fields.get("n", "").isdigit():
-            numbers = find_number(text, int(fields["n"]), here, used.get("n", ()), slips)
+            numbers = find_number(text, int(fields["n"]), here, taken, slips)
             for s in numbers:
                 if int(fields["n"]) > 1 or text[s[0] : s[1]].lower() not in ("a", "an", "to", "for"):
                     add("n", s)
@@ -373,6 +377,7 @@ def aligned(text, expected, slips=False):
                 line.unfound.add("n")
         if size:
             add("size", size)
+            used.setdefault("size", []).append(size)
         elif "size" in fields:
             line.unfound.add("size")
         if fields.get("n2", "").isdigit():

@@ -89,7 +89,11 @@ def count(work: Utterance, act: Act) -> int | None:
         return counted or count_beside(region, work.vocabulary)
     if len(spans) == 1 and not _all_told(work.text, spans[0]):
         marked *= times_over(work.text[slice(*spans[0])], work.text[spans[0][1] : max(act.region[1], spans[0][1])])
-    added = [s for s in act.spans("n2") if ON_TOP.search(work.text[: s.start]) and s.start > spans[0][0]]
+    added = [
+        s
+        for s in act.spans("n2")
+        if ON_TOP.search(work.text[: s.start]) and s.start > spans[0][0] and ":" not in work.text[spans[0][1] : s.start]
+    ]
     more = [number_of(s.words(work.text), work.vocabulary) or 0 for s in added]
     return marked + int(sum(more)) if more and marked < 100 else marked
 

@@ -46,6 +46,8 @@ NUMBER = r"(?:\d+(?:[.,]\d+)?|point [a-z]+|[a-z]+ and (?:a )?half|[a-z]+[ -]poin
 #: drives whose tool may be told by its width in mm
 BY_WIDTH = frozenset("slotted hex-socket external-hex square five-lobe three-wing stand-off".split())
 WORDS = "one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve"
+#: what stands between a count and a code in shorthand: "10xT10"
+TIMES_CODE = lazy_pattern(r"(?<=\d)[x×](?=[a-z]{1,2}\d)")
 #: a size told of several: "tens", "fifteens", "twenty fives"
 ONE_OF = lazy_pattern(rf"^((?:{WORDS}|\w+teen)|(?:twenty|thirty)[ -]five)s$")
 #: a number with the unit of length behind it: the width of a tool, never the number of a size code
@@ -219,6 +221,8 @@ EACH = (
         rf"\b{_FEW}\s+(?:[\w-]+\s+){{0,3}}?[\w-]+s\b[^.;\d]{{0,30}}?[(,]\s*{_MANY}\b[^.;,()\d]{{0,30}}?"
         r"\beach\b(?! of\b)"
     ),
+    lazy_pattern(rf"\b{_MANY}\b [^.;,\d]{{0,20}}?\bper [\w-]+, {_FEW} [\w-]+s\b"),
+    lazy_pattern(rf"\b[a-z-]+s {_FEW}, {_MANY}\b[^.;,]{{0,30}}?\b(?:each|ea)\b(?! of\b)"),
     lazy_pattern(rf"\b{_MANY}\b[^.;,]{{0,30}}?\b(?:in|on|at|to|from|for) each of (?:the|these|those|its) {_FEW}\b"),
 )
 
@@ -255,6 +259,9 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
     values = [(s, e, int(v)) for s, e, v in read if v is not None and v == int(v) and 0 < v < 1000]
     if not values:
         return None
+    each_some = [OF_THEM.match(text[x[1] :].lower()) is not None for x in values]
+    if len(values) == 2 and all(each_some):
+        return values[0][2] + values[1][2]
     main = [x for k, x in enumerate(values) if k == 0 or not OF_THEM.match(text[x[1] :].lower())]
     if len(values) == 2 and ON_TOP.search(text[values[0][1] : values[1][0]].lower()):
         main = values
@@ -284,6 +291,7 @@ def drive_of(words: str, vocabulary: Vocabulary) -> tuple[str, str]:
     """(drive, size) told by some words: "PH 00", "tea five", "cross number two", "2.5 hex", "10 mm spanner". A part
     that is not told is ""."""
     low = re.sub(r"[’']s\b|(?<=\d)s\b", "", words.lower()).replace("-", " ").strip(" .,;:()")
+    low = TIMES_CODE.sub(" ", low)
     coded = _coded(low, vocabulary)
     if coded[1]:
         return coded

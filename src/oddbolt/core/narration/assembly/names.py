@@ -13,7 +13,7 @@ PRONOUNS = frozenset(
 )
 LEADING = lazy_pattern(
     r"^(?:(?:the|a|an|this|that|these|those|its|it's|his|her|their|my|our|your|both|all|each|every|new|fresh|of|entire|"
-    r"whole|little|tiny|just|then|and|now|replacement|old|another|with|from|to|in|on|up|x|\d+x?|two|three|four|five|six|"
+    r"whole|little|tiny|just|then|and|now|replacement|old|another|with|from|to|in|on|up|per|x|\d+x?|two|three|four|five|six|"
     r"seven|eight|nine|ten|eleven|twelve)\s+)+",
     re.IGNORECASE,
 )

@@ -46,6 +46,8 @@ SCREWS = lazy_pattern(
     r"\b(?:\w*screws?|scr|scrws?|bolts?|nuts?|(?:self-?)?tappers?|stand-?offs?|cross-?heads?|grubs?|fasteners?"
     r"|\w+ heads|(?:ph|pz|ip|t|y)\d+s?)\b"
 )
+#: what comes off with fasteners and is not held by them
+LOOSE_PARTS = lazy_pattern(r"\b(?:washers?|screws?|bolts?|nuts?|caps?|plugs?)$")
 TWICE = lazy_pattern(r"\btwice\b")
 NUT = lazy_pattern(r"\bnuts?\b")
 SOLDER_WORDS = lazy_pattern(r"(?:solder )?joints?|legs?|pins?|(?:un|de)?[ -]?solder\w*|de|un")

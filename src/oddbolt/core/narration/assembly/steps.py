@@ -79,7 +79,7 @@ def _held_by_these(work: Utterance) -> None:
             continue
         after = (s for s in work.steps[n + 1 :] if s.action in ("take out", "pry", "open", "fold") and s.parts)
         freed = next(after, None)
-        if freed is not None:
+        if freed is not None and not patterns.LOOSE_PARTS.search(freed.parts[0].lower()):
             work.steps[n] = evolve(step, parts=freed.parts[:1])
 
 
