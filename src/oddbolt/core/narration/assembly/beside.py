@@ -131,6 +131,8 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
         names = [f for f in names if f != "parts"]
     changes: dict[str, Any] = {f: getattr(best, f) for f in names if getattr(best, f) not in NOTHING}
     other = bool(step.parts and best.parts) and _last(step.parts[0]) != _last(best.parts[0])
+    if other and _in_words(step.parts[0], step.said) and not _in_words(best.parts[0], step.said):
+        stands = (*stands, "parts")  # the rules took what was spoken of before
     if (other and _marked(step) >= SURE_NAME) or (
         step.parts and best.parts and _better_named(step, best, beside.listed)
     ):
@@ -157,6 +159,11 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     unsure = [p for p in step.pieces if p.field == "count" and p.sure < 0.5 and p.value == best.count]
     mine = [p for p in step.pieces if p.field not in changes or p.field == "action" or not told or p in unsure]
     return evolve(step, **changes, pieces=(*mine, *told), sure=sure)
+
+
+def _in_words(name: str, said: str) -> bool:
+    """Whether the last word of a name stands in a sentence."""
+    return _last(name) in said.lower()
 
 
 def _marked(step: DraftStep) -> float:
