@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from oddbolt.core.narration import Memory, draft, read, shipped
 from oddbolt.core.narration.assembly.settle import DOUBTFUL
 from oddbolt.core.narration.captions import Cue
+from oddbolt.core.narration.draft import DraftStep, Reading
 from oddbolt.core.narration.explain import explained
 from oddbolt.core.narration.recording import log
 from oddbolt.core.narration.understanding import LABELS, WHOLE, Understood, calibrated, understood
@@ -254,3 +255,32 @@ def test_a_step_can_be_asked_how_it_was_read(hears):
     assert explained(study, "S1", shipped()) == "Read by the rules alone: unscrew."
     by_hand = put(study, Step("S9", "turn"))
     assert "entered by hand" in explained(by_hand, "S9", words)
+
+
+@pytest.mark.parametrize(
+    ("first", "put_right", "taken", "parts"),
+    [
+        ("Lift out the bracket.", "Sorry, that was the left one.", "Left bracket", {"Left bracket"}),
+        ("Lift the lid off.", "No, I meant the cover, not the lid.", "Cover", {"Cover"}),
+        ("Lift the tray out.", "Sorry, that was the last one.", "Tray", {"Tray"}),
+    ],
+)
+def test_the_part_of_a_step_is_put_right_by_voice(hears, first, put_right, taken, parts):
+    study, memory = Study(), Memory()
+    for sentence in (first, put_right):
+        reading, memory = read(sentence, memory, hears)
+        study, ids = log(study, reading)
+        memory.renamed({s.ref: id for s, id in zip(reading.steps, ids, strict=True)})
+    (step,) = study.steps.values()
+    assert [study.parts[p].name for p in step.takes_out] == [taken]
+    assert {p.name for p in study.parts.values()} == parts
+
+
+def test_a_part_that_others_know_is_kept_when_a_step_is_put_right():
+    study = Study()
+    for step in (DraftStep("take out", parts=("lid",), ref="S1"), DraftStep("unscrew", joint="screw", parts=("lid",))):
+        study, _ = log(study, Reading("", steps=(step,)))
+    right = evolve(DraftStep("take out", parts=("base",), ref="S1"), corrects=("parts",))
+    study, _ = log(study, Reading("", amends=(right,)))
+    assert [study.parts[p].name for p in study.steps["S1"].takes_out] == ["Base"]
+    assert "Lid" in {p.name for p in study.parts.values()}

@@ -10,6 +10,7 @@ from rapidfuzz import fuzz
 
 from oddbolt.core.narration.draft import DraftLog, DraftNote, DraftStep, Reading, ToldClass, evolve
 from oddbolt.core.narration.memory import CELLS, Memory, singular
+from oddbolt.core.narration.other_part import meant
 from oddbolt.core.narration.putting_back import enter_back, out_part, undone_already
 from oddbolt.core.reference.joint_kinds import ids_where, joint_kinds, kind_undone_by
 from oddbolt.core.study import Fact, Finding, Joint, Lap, Part, Run, Step, Study, new_id, put
@@ -393,6 +394,8 @@ def _correct(study: Study, draft: DraftStep, step: Step) -> Study:
         study = put(study, evolve(joint, **changes))
         if {"drive", "size"} & set(draft.corrects) and step.phase != "back":
             study = put(study, evolve(study.steps[step.id], tool=_tool(evolve(draft, tool="")), doubt=""))
+    if "parts" in draft.corrects:
+        return meant(study, study.steps[step.id], draft.parts[0], find_part(study, draft.parts[0]))
     for name in draft.under if "under" in draft.corrects else ():
         study, above = _part(study, name)
         for joint_id in step.releases[:1]:

@@ -116,6 +116,14 @@ TURNED |= {"belly": "back", "side": "left", "left side": "right", "right side": 
 #: how a correction of the step before begins
 CORRECTION = lazy_pattern(
     r"(?:oh |ah |erm |um )?(?:no|nope|sorry|wait|oops|correction|actually|make (?:it|that)|i mean|rather)\b[,. ]"
+    r"|i meant?\b|(?:that|it) (?:was|should (?:be|say|have been)) the \w+ one\b"
+)
+#: the part that a correction names
+MEANT = lazy_pattern(
+    r"\b(?:i meant?|make (?:that|it)|(?:that|it|this)(?:'s| was| is| should (?:be|say|have been))(?: from| off)?"
+    r"|should (?:be|say)|not the [\w -]{1,30}?,? (?:but )?)\s+(?:the|its) (?P<part>[\w -]{1,40}?)"
+    r"(?=,|[.;!]|\s+not\b|\s*$)",
+    re.IGNORECASE,
 )
 #: a count that stands alone in a correction
 MANY = lazy_pattern(

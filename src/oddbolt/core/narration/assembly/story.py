@@ -11,7 +11,7 @@ from oddbolt.core.narration.assembly.acts import Act
 from oddbolt.core.narration.assembly.continued import ONE, names_before, other_one
 from oddbolt.core.narration.assembly.fasteners import count, fastened, with_letters
 from oddbolt.core.narration.assembly.figures import drive_of, length_of, number_of, quantities
-from oddbolt.core.narration.assembly.names import plain_name
+from oddbolt.core.narration.assembly.names import WHICH, plain_name
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import Aside, DraftStep
 from oddbolt.core.narration.language.patterns import lazy_pattern
@@ -155,6 +155,16 @@ def implied(work: Utterance, step: DraftStep) -> None:
 
 def correct(work: Utterance, act: Act) -> None:
     """The last step with what a spoken correction puts right."""
+    done = [s for s in (*work.memory.steps[-3:], *work.steps) if s.parts]
+    name = _other_name(work, done[-1].parts[0]) if done and not act.spans("size") and not act.spans("len") else ""
+    if name:
+        before, out = done[-1].parts[0].lower(), work.memory.out
+        if before in out:
+            out.remove(before)
+            out.add(name.lower())
+        work.amends.append(evolve(done[-1], parts=(name,), corrects=("parts",), said=done[-1].said))
+        work.memory.note_part(name)
+        return
     groups = [s for s in (*work.memory.steps[-6:], *work.steps) if s.joint or s.dwell_s]
     if not groups:
         return
@@ -162,6 +172,23 @@ def correct(work: Utterance, act: Act) -> None:
     changes = _told(work, act, last)
     if changes:
         work.amends.append(evolve(last, **changes, corrects=tuple(changes), said=last.said))
+
+
+def _other_name(work: Utterance, before: str) -> str:
+    """The part that a correction names instead of the one before: "that was the left one", "I meant the hatch"; ""
+    if it names none that is known."""
+    found = patterns.MEANT.search(work.text)
+    words = found["part"].split() if found else []
+    if not words or patterns.FASTENER.fullmatch(found["part"].lower() if found else ""):
+        return ""
+    if words[-1].lower() in ("one", "ones"):
+        which = " ".join(words[:-1]).lower()
+        base = [w for w in before.split() if w.lower() not in WHICH]
+        return f"{which} {' '.join(base)}" if which in WHICH and base else ""
+    last = words[-1].lower()
+    known = last in work.vocabulary.nouns or any(p.lower().split()[-1] == last for p in work.memory.parts)
+    name = plain_name(" ".join(words), "the ")
+    return name if known and name.lower() != before.lower() else ""
 
 
 def _told(work: Utterance, act: Act, last: DraftStep) -> dict[str, Any]:
