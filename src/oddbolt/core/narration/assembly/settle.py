@@ -165,7 +165,7 @@ def _by_rules_alone(
 
 
 def _reading(work: Utterance, steps: Sequence[DraftStep], by_rules: Reading, heard: Understood) -> Reading:
-    amends = tuple(work.amends)
+    amends = tuple(evolve(a, pieces=()) for a in work.amends)  # their words stand in an earlier sentence
     if not amends and not steps:
         amends = tuple(_corrects(a, work.memory) for a in by_rules.amends)
     figures = {"measure", "weigh", "spec"}
