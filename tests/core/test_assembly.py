@@ -10,7 +10,7 @@ from oddbolt.core.narration import Memory, read, shipped
 from oddbolt.core.narration.assembly.acts import acts_in
 from oddbolt.core.narration.assembly.beside import Beside, joined
 from oddbolt.core.narration.assembly.continued import shown
-from oddbolt.core.narration.assembly.figures import count_of, drive_of, length_of, number_of
+from oddbolt.core.narration.assembly.figures import count_of, drive_of, length_of, number_of, numbers_in, spread_out
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.sounds import mended, spoken
 from oddbolt.core.narration.assembly.steps import ALONG, assembled
@@ -465,3 +465,18 @@ def test_a_size_told_later_goes_to_the_screws_before_only_if_they_are_meant(text
     work = said(memory, text, *marks)
     assert bool(work.amends) == amended
     assert bool(work.steps) != amended
+
+
+@pytest.mark.parametrize(
+    ("text", "told"),
+    [
+        ("two on the left, two on the right and one in the centre", (2, 2, 1)),
+        ("five screws, three on the left and two on the right", (3, 2)),
+        ("two screws at the front, three at the back", (2, 3)),
+        ("four clips, one on each side", ()),
+        ("two on the left, two on the left", ()),
+    ],
+)
+def test_numbers_told_of_several_places_are_told_apart(text, told):
+    assert spread_out(text, V) == told
+    assert set(told) <= numbers_in(text, V)

@@ -238,6 +238,30 @@ def of_each(text: str, vocabulary: Vocabulary) -> int | None:
     return None
 
 
+#: a number of fasteners and the place where they are: "two on the left", "one in the centre"
+PLACED = lazy_pattern(
+    rf"\b(\d{{1,2}}|{WORDS})\b(?:(?: more| other| long| short| of them| \w*screws?| bolts?| nuts?| clips?| plugs?"
+    r"| (?:ph|pz|ip|t)\d+s?)){0,3} (?:on|at|in|along|near|down|from|to) (?:the |its |this |that |one )?"
+    r"(?P<at>(?:\w+ )?(?:left|right|front|back|rear|top|bottom|middle|centre|center|side|edge|end|corner|hinge|handle"
+    r"|upper|lower|inside|outside))\b"
+)
+
+
+def spread_out(text: str, vocabulary: Vocabulary) -> tuple[int, ...]:
+    """The numbers told of several places, "two on the left, two on the right and one in the centre"; () where fewer
+    than two places are told, or one of them twice."""
+    found = list(PLACED.finditer(text.lower()))
+    places = [f["at"] for f in found]
+    numbers = [int(number_of(f[1], vocabulary) or 0) for f in found]
+    return tuple(numbers) if len(found) > 1 and len(set(places)) == len(places) and all(numbers) else ()
+
+
+def numbers_in(text: str, vocabulary: Vocabulary) -> set[int]:
+    """All counts that a text tells in figures or words."""
+    found = (number_of(m.group(), vocabulary) for m in COUNTED.finditer(text.lower()))
+    return {int(n) for n in found if n is not None}
+
+
 def times_over(words: str, after: str) -> int:
     """How often the count told by ``words`` is to be taken, by what follows: two clips "each side" are four, four
     "pairs" eight; 1 if it stands for itself."""

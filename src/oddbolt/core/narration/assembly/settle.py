@@ -22,6 +22,7 @@ from oddbolt.core.narration.assembly.beside import (
     joined,
 )
 from oddbolt.core.narration.assembly.continued import GOING_ON, shown
+from oddbolt.core.narration.assembly.figures import numbers_in, spread_out
 from oddbolt.core.narration.assembly.steps import assembled
 from oddbolt.core.narration.assembly.story import HOPED
 from oddbolt.core.narration.assembly.utterance import Utterance
@@ -56,7 +57,7 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
         if new is not old or (old.sure >= least and old.action not in beside.split)
     ]
     steps += _by_rules_alone([r for r in beside.rules if r.ref not in beside.used], work.steps, heard, beside.split)
-    steps = _freed_first(steps)
+    steps = _counted_all_over(work, _freed_first(steps))
     found = {s.ref: s for s in work.steps}
     looks = [sureness.traits(work, heard, s, found.get(s.ref), beside.joined.get(s.ref), steps) for s in steps]
     sure = [sureness.right(t, s.ref not in found) for t, s in zip(looks, steps, strict=True)]
@@ -120,6 +121,18 @@ def _left_alone(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
 def _asked(step: DraftStep, why: str) -> DraftStep:
     """The step in doubt, for a reason of its own."""
     return evolve(step, doubt=why, sure=min(step.sure, DOUBTFUL))
+
+
+def _counted_all_over(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
+    """The one group of a sentence with the sum of what is told of several places, where only some was counted."""
+    told = spread_out(work.text, work.vocabulary)
+    groups = [s for s in steps if s.action in ("unscrew", "loosen", "unclip", "disconnect", "fasten")]
+    if not told or len(groups) != 1:
+        return steps
+    whole = sum(told) in numbers_in(work.text, work.vocabulary)
+    if not whole and groups[0].count not in (None, *told, sum(told[:2])):
+        return steps
+    return [evolve(s, count=sum(told)) if s is groups[0] else s for s in steps]
 
 
 def _freed_first(steps: list[DraftStep]) -> list[DraftStep]:
