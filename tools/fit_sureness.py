@@ -2,9 +2,9 @@
 
     python tools/fit_sureness.py [--weights FOLDER] [--also FOLDER:K …]
 
-That talk is: the stories that ``train_reader.py`` keeps out, the files fresh-1 and fresh-2, and the plain narrations with
+That talk is: the stories that ``train_reader.py`` keeps out, the files fresh-1 to fresh-5, and the plain narrations with
 a log by hand; with ``--also`` the stories k % 5 == K as read by a network that was trained without those. The odd stories
-of dev-c and dev-f are only told how they fare. Prints the weights, to be put into the module, and for several lines of
+of dev-c and dev-f and fresh-6 are only told how they fare. Prints the weights, to be put into the module, and for several lines of
 doubt the share of wrong and of right drafts that lie below them.
 """
 
@@ -27,6 +27,7 @@ from oddbolt.listening import load  # noqa: E402
 
 KEPT_OUT = 3
 HELD = 2.0
+FRESH = tuple(f"fresh-{n}" for n in range(1, 6))
 LINES = (0.7, 0.74, 0.76, 0.78, 0.82)
 
 
@@ -45,11 +46,11 @@ def main():
         return told
 
     sureness.traits = noted
-    loose = of_stories([*kept_out(KEPT_OUT), *corpus.stories(False, ("fresh-1", "fresh-2"))], words, seen)
+    loose = of_stories([*kept_out(KEPT_OUT), *corpus.stories(False, FRESH)], words, seen)
     for folder, k in (also.rsplit(":", 1) for also in options.also):
         loose += of_stories(kept_out(int(k)), evolve(shipped(), tagger=load(Path(folder))), seen)
     plain = of_hand_logs(words, seen)
-    apart = of_stories(list(corpus.stories(True)), words, seen)
+    apart = of_stories([*corpus.stories(True), *corpus.stories(False, ("fresh-6",))], words, seen)
     weights = fitted(*arrays(loose + plain))
     print("WEIGHTS =", tuple(round(float(w), 3) for w in weights))
     for name, rows in (("loose", loose), ("plain", plain), ("apart, for measuring only", apart)):
