@@ -411,6 +411,8 @@ def test_what_comes_along_is_asked_and_a_tool_does_not_come_along():
         ("eight more screws two in each corner", [("unscrew", "screws"), ("n", "eight")], 8, "unknown", ""),
         ("the tensioner screw one turn", [("loosen", "screw"), ("n", "one", 1)], None, "", ""),
         ("loosen, two turns each, the three bolts", [("loosen", "bolts"), ("n", "three")], 3, "", ""),
+        ("seven short and two long ones", [("unscrew", "ones"), ("n", "seven"), ("n", "two")], 9, "unknown", ""),
+        ("four screws, two of them long", [("unscrew", "screws"), ("n", "four"), ("n", "two")], 4, "unknown", ""),
         ("both paddles (one screw each)", [("unscrew", "screw"), ("n", "both")], 2, "unknown", ""),
     ],
 )  # fmt: skip

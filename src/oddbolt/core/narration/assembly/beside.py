@@ -163,7 +163,7 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
 
 def _in_words(name: str, said: str) -> bool:
     """Whether the last word of a name stands in a sentence."""
-    return _last(name) in said.lower()
+    return re.search(rf"\b{re.escape(_last(name))}(?:e?s)?\b", said.lower()) is not None
 
 
 def _marked(step: DraftStep) -> float:

@@ -170,6 +170,10 @@ OF_THEM = lazy_pattern(
 )
 
 
+#: a number of one kind of two: "seven short, two long"
+KIND_OF = lazy_pattern(r"\s*(?:of the )?(?:long|short|longer|shorter|black|silver|zinc)\b(?! of\b)")
+
+
 def number_of(words: str, vocabulary: Vocabulary) -> float | None:
     """A number in figures or words, as one says or mishears it; None if it is none."""
     low = re.sub(r"^[x×](?=\d)|(?<=\d)\s?[x×]$", "", words.lower().strip(" .,;:()*#-"))
@@ -283,8 +287,7 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
     values = [(s, e, int(v)) for s, e, v in read if v is not None and v == int(v) and 0 < v < 1000]
     if not values:
         return None
-    each_some = [OF_THEM.match(text[x[1] :].lower()) is not None for x in values]
-    if len(values) == 2 and all(each_some):
+    if len(values) == 2 and all(KIND_OF.match(text[end:].lower()) for _, end, _ in values):
         return values[0][2] + values[1][2]
     main = [x for k, x in enumerate(values) if k == 0 or not OF_THEM.match(text[x[1] :].lower())]
     if len(values) == 2 and ON_TOP.search(text[values[0][1] : values[1][0]].lower()):
