@@ -115,7 +115,9 @@ TURNED = {"back": "front", "front": "back", "face": "back", "head": "bottom", "t
 TURNED |= {"belly": "back", "side": "left", "left side": "right", "right side": "left"}
 #: how a correction of the step before begins
 CORRECTION = lazy_pattern(
-    r"(?:oh |ah |erm |um )?(?:no|nope|sorry|wait|oops|correction|actually|make (?:it|that)|i mean|rather)\b[,. ]"
+    r"(?:oh |ah |erm |um )?(?:nope|sorry|wait|oops|correction|actually|make (?:it|that)|i mean|rather)\b[,. ]"
+    r"|(?:oh |ah |erm |um )?no(?:[,.]| (?:it|they|that|those|this|wait|sorry|not|there|theirs|make|i|hang|hold|one|two"
+    r"|three|four|five|six|seven|eight|nine|ten|eleven|twelve|for|fore|to|too|won|ate|tree|\d+|[a-z]{1,2}\d+)\b)"
     r"|i meant?\b|(?:that|it) (?:was|should (?:be|say|have been)) the \w+ one\b"
 )
 #: the part that a correction names

@@ -80,7 +80,8 @@ def count_group(work: SentenceState, clause: Clause, noun: Noun, acted: bool, ac
     if count is not None and noun.kind and not (noun.definite and "either" in clause.text):
         count *= work.sides(clause) * _times(work, clause)
     latest = work.last_group()
-    if not acted and noun.size and not noun.kind and not noun.count_span and latest is not None and not latest.size:
+    screws = latest is not None and latest.joint == "screw" and not latest.size
+    if not acted and noun.size and not noun.kind and not noun.count_span and latest is not None and screws:
         outside = latest.drive == "stand-off" and noun.drive == "hex-socket"
         work.memory.drive = ("external-hex" if outside else noun.drive, noun.size)
         work.update(latest, drive=work.memory.drive[0], size=noun.size)
