@@ -40,7 +40,7 @@ KEYS = (
     ("hex-socket", r"hex(?:agon)?(?: socket)?(?: key| driver| bit)?|hex[ -]?head|socket head|key"),
     ("slotted", r"slot(?:ted|ty)?|flat[ -]?(?:blade|head)?|blade"),
     ("three-wing", r"(?:three|tri)[ -]?wing(?:ed)?"),
-    ("five-lobe", r"(?:five|5)[ -]?(?:lobed?|point)"),
+    ("five-lobe", r"(?:five|5)[ -]?(?:lobed?|point(?![ -](?:\d|oh|one|two|three|four|five|six|seven|eight|nine)\b))"),
 )
 NUMBER = r"(?:\d+(?:[.,]\d+)?|point [a-z]+|[a-z]+ and (?:a )?half|[a-z]+[ -]point[ -][a-z]+|[a-z]+)"
 #: drives whose tool may be told by its width in mm
@@ -48,6 +48,9 @@ BY_WIDTH = frozenset("slotted hex-socket external-hex square five-lobe three-win
 WORDS = "one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve"
 #: what stands between a count and a code in shorthand: "10xT10"
 TIMES_CODE = lazy_pattern(r"(?<=\d)[x×](?=[a-z]{1,2}\d)")
+#: a decimal in words, that might be taken for the name of a drive: "five point five"
+DIGITS = "zero one two three four five six seven eight nine".split()
+DECIMAL = lazy_pattern(rf"\b({'|'.join(DIGITS)}) point ({'|'.join(DIGITS)})\b")
 #: a size told of several: "tens", "fifteens", "twenty fives"
 ONE_OF = lazy_pattern(rf"^((?:{WORDS}|\w+teen)|(?:twenty|thirty)[ -]five)s$")
 #: a number with the unit of length behind it: the width of a tool, never the number of a size code
@@ -318,7 +321,7 @@ def drive_of(words: str, vocabulary: Vocabulary) -> tuple[str, str]:
     """(drive, size) told by some words: "PH 00", "tea five", "cross number two", "2.5 hex", "10 mm spanner". A part
     that is not told is ""."""
     low = re.sub(r"[’']s\b|(?<=\d)s\b", "", words.lower()).replace("-", " ").strip(" .,;:()")
-    low = TIMES_CODE.sub(" ", low)
+    low = DECIMAL.sub(lambda m: f"{DIGITS.index(m[1])}.{DIGITS.index(m[2])}", TIMES_CODE.sub(" ", low))
     coded = _coded(low, vocabulary)
     if coded[1]:
         return coded

@@ -29,7 +29,7 @@ OWN = frozenset(
     "guide hull hinge jaw keel lace latch leaf leg loom lug mat mantle nib nose paddle pan pedal peg pile pipe "
     "plaque plinth pouch prong ram reed rib roof rope sail sash seat sheath shoe shutter skid skirt slat sling "
     "snout spout sprocket stay stool strut stub tail tin toe tongue tooth tower track trough truss tube vial wad "
-    "web weight wedge well whisk wick wing".split()
+    "web weight wedge well whisk wick wing grease stripe".split()
 )
 #: least likeness in spelling, beside the same consonants
 LEAST_LIKE = 0.65

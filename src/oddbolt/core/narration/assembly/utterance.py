@@ -24,6 +24,8 @@ from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 from oddbolt.core.narration.memory import Memory
 
+#: verbs of where a thing is, that look like parts behind its name: "the board stands on"
+LIES = frozenset("stands sits rests hangs lies comes goes lifts slides turns".split())
 #: what makes the words before it a way to call the fasteners
 SUCH = lazy_pattern(r"\s(?:things?|ones?|types?|sort|kind|fellas?|jobs?|bits?)\b", re.IGNORECASE)
 
@@ -114,7 +116,7 @@ class Utterance:
             return words
         follows = re.match(r"\s([A-Za-z][\w-]*)", self.text[at + len(words) :])
         last = words.lower().split()[-1] if words.split() else ""
-        if follows is None or last in PRONOUNS:
+        if follows is None or last in PRONOUNS or follows[1].lower() in LIES:
             return words
         noun = any(len(w) == 1 and cls == "part" for w, cls, _ in self.vocabulary.phrases.get(follows[1].lower(), ()))
         verb = any(cls == "verb" for _, cls, _ in self.vocabulary.phrases.get(follows[1].lower(), ()))

@@ -151,7 +151,7 @@ class _NounReader:
         if an and after is not None and after.low in ("nut", "bolt") and WIDTHS[0] < value <= WIDTHS[1]:
             noun.drive, noun.size, noun.count = "external-hex", f"{value:g}", 1  # "a fourteen nut"
             return True, True
-        if after is not None and after.low in WAYS and not self.named and self.at + 2 < len(self.chunk):
+        if after is not None and after.low in WAYS and not noun.kind and self.at + 2 < len(self.chunk):
             self.at += 1  # "ten-way ribbon"
             return True, True
         if noun.count is None and not (noun.drive or noun.size) and value == int(value) and 0 < value <= 500:
