@@ -131,9 +131,9 @@ def test_loose_talk_is_read_no_worse_than_when_this_was_written(hears):
     """The odd stories of dev-c and dev-f, which nothing was learned from. Their totals only."""
     total, _, _, _ = corpus.scored(measure=True, vocabulary=hears)
     n = sum(total.values(), corpus.Counter())
-    assert n["clean"] >= 0.51 * n["sentences"]
-    assert n["found"] >= 0.69 * n["acts"]
-    assert n["false"] <= 0.22 * n["drafted"]
+    assert n["clean"] >= 0.54 * n["sentences"]
+    assert n["found"] >= 0.71 * n["acts"]
+    assert n["false"] <= 0.19 * n["drafted"]
     by_rules, _, _, _ = corpus.scored(measure=True, vocabulary=shipped())
     assert n["clean"] > 1.5 * sum(by_rules.values(), corpus.Counter())["clean"]
 
@@ -158,7 +158,7 @@ def test_doubt_holds_two_thirds_of_what_is_read_wrongly(hears):
 )
 def test_what_is_described_and_left_as_it_is_is_asked(hears, text, asked):
     reading, _ = read(text, Memory(), hears)
-    assert any("stays" in s.doubt for s in reading.steps) == asked
+    assert all("stays" in s.doubt for s in reading.steps) == asked
 
 
 def test_screws_come_before_the_part_that_they_hold_however_it_was_told(hears):
@@ -241,7 +241,7 @@ def test_the_samples_become_their_logs_with_the_network_too(hears):
 def test_narration_with_a_log_by_hand_is_read_nearly_as_well_as_by_rules(hears):
     n, wrong = evaluation.scores(hears)
     assert n["groups right"] >= 0.85 * n["groups"], wrong
-    assert n["false"] <= 0.15 * n["steps"], wrong
+    assert n["false"] <= 0.16 * n["steps"], wrong
 
 
 def test_a_step_can_be_asked_how_it_was_read(hears):

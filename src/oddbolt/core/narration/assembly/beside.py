@@ -8,6 +8,7 @@ from typing import Any
 
 from attrs import define, evolve, field
 
+from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.names import WHICH
 from oddbolt.core.narration.assembly.sounds import spoken
 from oddbolt.core.narration.assembly.utterance import Utterance
@@ -129,6 +130,8 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     names = [f for f in FIGURES if not (shared and f in ("parts", "count"))]
     if by_order and step.parts and not (_known(best.parts, beside.known) and not _known(step.parts, beside.known)):
         names = [f for f in names if f != "parts"]
+    if step.action == "disconnect" and not step.parts and best.parts and not _in_words(best.parts[0], step.said):
+        names = [f for f in names if f != "parts" or patterns.unplugged(best.parts[0])]
     changes: dict[str, Any] = {f: getattr(best, f) for f in names if getattr(best, f) not in NOTHING}
     other = bool(step.parts and best.parts) and _last(step.parts[0]) != _last(best.parts[0])
     if other and _in_words(step.parts[0], step.said) and not _in_words(best.parts[0], step.said):

@@ -48,6 +48,8 @@ SCREWS = lazy_pattern(
 )
 #: what comes off with fasteners and is not held by them
 LOOSE_PARTS = lazy_pattern(r"\b(?:washers?|screws?|bolts?|nuts?|caps?|plugs?)$")
+#: the verb before what is warmed, in shorthand: "heat front plate"
+HEATED = lazy_pattern(r"(?:heat|warm|soften)\s+(?=\w)", re.IGNORECASE)
 TWICE = lazy_pattern(r"\btwice\b")
 NUT = lazy_pattern(r"\bnuts?\b")
 SOLDER_WORDS = lazy_pattern(r"(?:solder )?joints?|legs?|pins?|(?:un|de)?[ -]?solder\w*|de|un")
@@ -55,6 +57,19 @@ PLUG_WORDS = frozenset("connector connectors plug plugs header".split())
 BARE_PLUGS = PLUG_WORDS | frozenset("wire wires lead leads cable cables cord flex flexes ribbon ribbons".split())
 #: words for what a plug is like, that tell no part
 LIKE = frozenset("flat round wet white black red blue green yellow brown grey gray small big tiny clear loose".split())
+#: parts of which "it" may be unplugged
+ELECTRIC = BARE_PLUGS | frozenset(
+    "battery cell pack board pcb motor fan display lamp light led speaker sensor switch pump heater element camera "
+    "antenna keypad microphone module relay solenoid transformer driver hose hoses tube tubes harness charger "
+    "panel".split()
+)
+
+
+def unplugged(name: str) -> bool:
+    """Whether a part may be what was unplugged, where nobody said."""
+    return name.lower().split()[-1:] != [] and name.lower().split()[-1] in ELECTRIC
+
+
 DRILLED = lazy_pattern(r"(?:\w+ )*(?:rivets?|screws?|bolts?|heads?|drill\w*)")
 #: words that leave open how many of a group are meant
 SOME = lazy_pattern(r"\b(?:some|most|half|rest|other|others|remaining|few|couple|first|last)\b")
@@ -70,6 +85,12 @@ HAS = lazy_pattern(r"\b(?:has|have|had|there (?:is|are|were|was)|there's|held|se
 LEFT_ALONE = lazy_pattern(
     r"\b(?:(?:i|we)(?:'ll| will)? (?:won'?t|leave|am not|'m not|are not|don'?t)|not going to|no need to|need not"
     r"|needn'?t|stays? (?:in|on|put|closed|where|as)|left (?:alone|in place|as it is))\b"
+)
+#: words that tell of something coming off or being done
+DEED = lazy_pattern(
+    r"\b(?:off|out|away|up|free|gone|loose|down|apart|\w+(?:ed|ing|es)|take|took|lift|lifts|pull|pulls|remove|slide|slides"
+    r"|slid|drop|drops|come|comes|came|pop|pops|draw|drew|drawn|prise|pry|withdraw|withdrew|detach|extract|fall|falls"
+    r"|fell|unclip|unscrew|undo|twist|turn|turns|tip|push|press|knock|tap|ease|get|got|have|has|had)\b|->|→"
 )
 #: a whole sentence is taken back
 WAS_NOT = lazy_pattern(

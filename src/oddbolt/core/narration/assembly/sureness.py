@@ -22,6 +22,12 @@ WAVERING = lazy_pattern(
     r"\b(?:no|sorry|wait|hang on|hold on|actually|er+m?|um+|hm+|i mean|reckon|guess|think|maybe|perhaps|or so|what)\b"
     r"|\?|…|\.\.\."
 )
+#: the network is nearly certain of the words for a part
+CERTAIN = 0.95
+#: actions of which enough drafts were seen to tell how often they are right
+FREQUENT = (
+    "take out|unscrew|disconnect|place|fasten|unclip|soften|check|connect|pry|desolder|clean|fold|open|peel".split("|")
+)
 NUMBER = lazy_pattern(r"(?<![\w.])(?:\d+(?:[.,]\d+)?|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve)\b")
 FIGURES = ("count", "drive", "size", "length_mm")
 
@@ -71,6 +77,8 @@ def traits(
         _logit(heard.holds(VERB_ACTS.get(step.action, step.action))),
         float(step.action in FASTENING and step.count is None),
         float(bool(name) and name.split()[-1].rstrip("s") not in work.text.lower()),
+        float(found is not None and any(p.field == "parts" and p.sure >= CERTAIN for p in found.pieces)),
+        *(float(step.action == action) for action in FREQUENT),
     ]
 
 
@@ -82,8 +90,9 @@ def _logit(p: float) -> float:
 MOST_BY_RULES = 0.7
 #: fitted on stories that the network had not seen, one for each of the traits
 WEIGHTS = (
-    0.778, 0.25, 0.448, 0.984, -0.137, -1.099, -0.106, -0.533, -1.333, -0.926, -0.861, 0.276, 0.395, -0.782, 0.438,
-    -0.203, -0.288, -0.744, 0.268, -0.106, 0.131, -0.508, -0.24,
+    0.511, 0.079, 0.716, 1.37, -0.838, -0.39, -0.49, -0.315, -1.329, -0.822, -0.533, 0.037, 0.436, -0.167, -0.069,
+    -0.069, -0.265, -0.553, -0.054, -0.085, 0.204, -0.769, 0.044, 0.644, -0.145, -0.4, -0.849, 0.401, 0.43, -0.233,
+    -0.425, 0.535, -0.888, -0.79, -1.057, 0.078, 0.128, -0.005, -0.959,
 )  # fmt: skip
 
 

@@ -173,6 +173,8 @@ def _cut(work: Utterance, act: Act) -> Fields:
 def _disconnect(work: Utterance, act: Act) -> Fields:
     owner = _its_owner(work, act)
     name, held = _plug_owner(work, work.object(act)), work.held(act)
+    if work.from_before and not patterns.unplugged(name):
+        name = ""  # "unplug that": nobody knows what
     name = f"{owner} {name}" if owner else name
     if held and (not name or name.lower() in patterns.BARE_PLUGS or _described(work, name)):
         name = held[0]
@@ -223,7 +225,9 @@ def _described(work: Utterance, name: str) -> bool:
 
 
 def _soften(work: Utterance, act: Act) -> Fields:
-    part = work.object(act)
+    heated = patterns.HEATED.match(work.words(act))
+    skipped = heated.end() if heated else 0
+    part = work.named_by(work.words(act)[skipped:], act.start + skipped) if act.start < len(work.text) else ""
     agents = [i.may["agent"] for i in items(work.text, work.vocabulary) if i.has("agent")]
     usual = "solvent" if patterns.SOLVENT.search(work.text.lower()) else "heat"
     warm = next((i for i in quantities(work.text, work.vocabulary) if i.unit == "temperature"), None)

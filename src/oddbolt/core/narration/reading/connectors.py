@@ -17,6 +17,8 @@ def disconnects(work: SentenceState, clause: Clause, action: str, nouns: list[No
     count, coax, unknown_count = 0, False, False
     if work.latch() and all(n.name.lower().split()[-1:] and n.name.lower().split()[-1] in LATCH_WORDS for n in nouns):
         nouns = [n for r, n in clause.placed if r in ("of", "on") and n.name]
+        if not nouns:
+            return  # "open the flip-lock": the plug is named elsewhere
     for noun in nouns:
         if noun.pronoun and work.made and work.made[-1].action == "prepare":
             work.update(work.made[-1], note=f"{work.made[-1].note}, unplug")
