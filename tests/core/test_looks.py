@@ -257,7 +257,7 @@ def test_contacts_that_fit_their_body_are_no_miscount_and_twice_as_many_are(ways
     figures = {"pitch": (pitch, 0.02), "ways": (float(total), 0.25), "width": (width, 0.1)}
     assert miscounted(Seen({"rows": told}, figures)) == ""
     crowded = figures | {"ways": (float(total * 2 + 12), 0.25)}
-    if (ways * 2 + 11) * pitch > width + 0.2:
+    if ((total * 2 + 12) / rows - 1) * pitch > width + 0.2:
         assert "Count again" in miscounted(Seen({"rows": told}, crowded))
 
 

@@ -17,7 +17,7 @@ from oddbolt.core.narration.understanding import Understood
 
 #: acts that record something of a part
 NOTED = ("identify", "measure", "weigh", "condition", "spec")
-UNITS = {"mass": "g", "length": "mm", "time": "s", "torque": "N·cm", "temperature": "°C"}
+UNITS = {"mass": "g", "length": "mm", "time": "s", "torque": "N·cm", "temperature": "°C", "charge": "mAh"}
 #: remark as understood -> kind of finding
 REMARKED = {"praise": "praise", "complaint": "complaint", "finding": "damage", "mark": "mark"}
 #: words that something is as it should be, and words that it is not
@@ -37,7 +37,9 @@ LIKELY = 0.5
 
 def note(work: Utterance, act: Act) -> None:
     """A marking, a value, a mass or a condition of a part."""
-    part = work.object(act) or work.topic()
+    raw = plain_name(work.words(act)) if act.start < len(work.text) else ""
+    known = work.memory.full_name(raw)  # a part may be told of when it is long out
+    part = known if known != raw else work.object(act) or work.topic()
     region, text = work.region(act), work.text.strip()
     found = [i for i in quantities(region, work.vocabulary) if act.action != "weigh" or i.unit == "mass"]
     if act.action == "weigh" and not found and WEIGHED.search(text) is None:

@@ -197,8 +197,9 @@ def _reading(work: Utterance, steps: Sequence[DraftStep], by_rules: Reading, hea
         amends = tuple(_corrects(a, work.memory) for a in by_rules.amends)
     figures = {"measure", "weigh", "spec"}
     findings = list(work.notes)
-    if not figures & {n.kind for n in findings} and sum(map(heard.holds, figures)) > 0.3:
-        findings += [f for f in by_rules.findings if f.kind == "spec"]
+    if not figures & {n.kind for n in findings}:
+        likely = sum(map(heard.holds, figures)) > 0.3
+        findings += [f for f in by_rules.findings if f.kind == "spec" and (likely or f.quantity == "charge")]
     cautions = tuple(work.cautions) or tuple(
         c for c in by_rules.cautions if heard.holds("caution") > 0.3 or c.kind == "mixed lengths"
     )
