@@ -284,3 +284,10 @@ def test_a_part_that_others_know_is_kept_when_a_step_is_put_right():
     study, _ = log(study, Reading("", amends=(right,)))
     assert [study.parts[p].name for p in study.steps["S1"].takes_out] == ["Base"]
     assert "Lid" in {p.name for p in study.parts.values()}
+
+
+@pytest.mark.parametrize("text", ["That just slides out.", "And there it comes."])
+def test_what_is_told_once_more_of_the_part_that_came_out_is_no_step(hears, text):
+    _, memory = read("Take the battery pack off.", Memory(), hears)
+    assert not read(text, memory, hears)[0].steps
+    assert not read("Right then, the studio microphone.", Memory(), hears)[0].steps

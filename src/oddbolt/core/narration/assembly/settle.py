@@ -96,7 +96,11 @@ def _remembered(work: Utterance, steps: Sequence[DraftStep], after_rules: Memory
 
 
 def _not_only_named(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
-    """Without what a first sentence only names: "Right then, the studio microphone." """
+    """Without what a first sentence only names, "Right then, the studio microphone", and without what is told once more
+    of the part that came out before: "That just slides out." """
+    before = work.memory.steps[-1] if work.memory.steps else None
+    if before is not None and before.action == "take out":
+        steps = [s for s in steps if s.action != "take out" or s.parts or s.count]
     bare = all(s.action == "take out" and not s.joint for s in steps) and not patterns.DEED.search(work.text.lower())
     return [] if bare and not work.memory.steps else steps
 
