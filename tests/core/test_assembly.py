@@ -482,3 +482,12 @@ def test_a_size_told_later_goes_to_the_screws_before_only_if_they_are_meant(text
 def test_numbers_told_of_several_places_are_told_apart(text, told):
     assert spread_out(text, V) == told
     assert set(told) <= numbers_in(text, V)
+
+
+def test_one_number_is_not_count_and_length_and_a_piece_of_foam_is_foam():
+    lock = ("back: P2 x6, one w/ blue lock", ("unscrew", "P2"), ("size", "P2"))
+    for marks in ((("n", "6"), ("n", "one")), (("len", "x6"),)):
+        step = said(Memory(), *lock, *marks).steps[0]
+        assert (step.count, step.length_mm) == (6, None)
+    assert said(Memory(), "pull out the strip of the band", ("out", "strip")).steps[0].parts == ("strip",)
+    assert said(Memory(), "pull out the piece of foam", ("out", "piece")).steps[0].parts == ("foam",)

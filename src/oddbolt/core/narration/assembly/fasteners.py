@@ -155,6 +155,8 @@ def fastened(work: Utterance, act: Act) -> dict[str, Any]:
         "reuse": reuse(region),
         **work.where(act),
     }
+    if lengths and out["count"] == lengths[0] and len(re.findall(rf"(?<!\d){out['count']}(?!\d)", region)) == 1:
+        out["length_mm"] = None  # "P2 x6": one number is not both
     for item in items(region, work.vocabulary):
         if item.has("thread") and not out.get("thread"):
             thread = re.split(r"\s*[X×]\s*", item.may["thread"])

@@ -169,7 +169,7 @@ def key_near(text: str, vocabulary: Vocabulary) -> tuple[str, str]:
 OF_THEM = lazy_pattern(
     r"\s*(?:(?:of (?:them|those|these|which|'em|em))?,?\s*"
     r"(?:are|is|were|was|have|has|had|being|with|longer|shorter|long|short|black|dif|differ|hid|hidden|under|beneath"
-    r"|below|behind|carr|slightly|a bit|rather|countersunk|ones?))\b"
+    r"|w(?=/)|below|behind|carr|slightly|a bit|rather|countersunk|ones?))\b"
 )
 
 

@@ -24,6 +24,8 @@ from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 from oddbolt.core.narration.memory import Memory
 
+#: words for some of a stuff: "a piece of foam"
+PIECES = frozenset("piece pieces bit bits lump length strip strips sheet blob bead".split())
 #: verbs of where a thing is, that look like parts behind its name: "the board stands on"
 LIES = frozenset("stands sits rests hangs lies comes goes lifts slides turns".split())
 #: what makes the words before it a way to call the fasteners
@@ -116,6 +118,13 @@ class Utterance:
             return words
         follows = re.match(r"\s([A-Za-z][\w-]*)", self.text[at + len(words) :])
         last = words.lower().split()[-1] if words.split() else ""
+        of = re.match(
+            r"\sof (?!(?:the|its|this|that|a|an|those|these|them)\b)([a-z][\w-]*)",
+            self.text[at + len(words) :],
+            re.IGNORECASE,
+        )
+        if of is not None and last in PIECES:
+            return of[1]
         if follows is None or last in PRONOUNS or follows[1].lower() in LIES:
             return words
         noun = any(len(w) == 1 and cls == "part" for w, cls, _ in self.vocabulary.phrases.get(follows[1].lower(), ()))
