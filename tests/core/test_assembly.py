@@ -12,12 +12,13 @@ from oddbolt.core.narration.assembly.beside import Beside, joined
 from oddbolt.core.narration.assembly.continued import shown
 from oddbolt.core.narration.assembly.figures import count_of, drive_of, length_of, number_of, numbers_in, spread_out
 from oddbolt.core.narration.assembly.names import plain_name
+from oddbolt.core.narration.assembly.settle import settled
 from oddbolt.core.narration.assembly.sounds import mended, spoken
 from oddbolt.core.narration.assembly.steps import ALONG, assembled
 from oddbolt.core.narration.assembly.story import HOPED, TWICE
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.doubts import meanings, settled_on
-from oddbolt.core.narration.draft import DraftStep
+from oddbolt.core.narration.draft import DraftStep, Reading
 from oddbolt.core.narration.understanding import ACTS, Span, Understood
 from oddbolt.core.reference.tables import drives
 
@@ -491,3 +492,14 @@ def test_one_number_is_not_count_and_length_and_a_piece_of_foam_is_foam():
         assert (step.count, step.length_mm) == (6, None)
     assert said(Memory(), "pull out the strip of the band", ("out", "strip")).steps[0].parts == ("strip",)
     assert said(Memory(), "pull out the piece of foam", ("out", "piece")).steps[0].parts == ("foam",)
+
+
+def test_a_part_stays_out_when_another_mention_of_it_is_not_drafted():
+    text = "maybe, uh … I think perhaps the hub … hang on, would it be out, or 3, 5, 7?"
+    for out in (set(), {"hub"}):
+        work = Utterance(text, Memory(parts=["hub"], out=set(out)), V)
+        understood = heard(text, ("out", "hub"))
+        unsure = tuple(Span(s.label, s.start, s.end, 0.05) for s in understood.spans)
+        reading = settled(work, evolve(understood, spans=unsure), Reading(text), Memory())
+        assert not reading.steps
+        assert work.memory.out == out

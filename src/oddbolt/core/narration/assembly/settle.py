@@ -33,6 +33,7 @@ from oddbolt.core.narration.understanding import REMARKS, Understood
 #: a step that only the rules read stands if the network finds its act at least this likely
 RULES_ALONE = 0.5
 PREPARED = ("isolate", "bleed")
+TAKES_OUT = ("take out", "pry", "peel")
 #: the same for what is done before the work starts, beside other acts or a remark that is this likely
 PREPARED_ALONE, REMARKED = 0.1, 0.5
 #: a step that only the network found, in a sentence that amends a step or tells a route to the rules, must be this sure
@@ -47,7 +48,7 @@ LEAST_SHARE = 0.38
 
 def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: Memory) -> Reading:
     """One reading from two. The memory of ``work`` is the memory after it."""
-    before_phase = work.memory.phase
+    before_phase, gone = work.memory.phase, set(work.memory.out)
     known = {p.lower() for p in (*work.memory.parts, *work.spoken)}
     assembled(work, heard)
     beside = beside_rules(work, by_rules, known)
@@ -63,7 +64,8 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     found = {s.ref: s for s in work.steps}
     looks = [sureness.traits(work, heard, s, found.get(s.ref), beside.joined.get(s.ref), steps) for s in steps]
     sure = [sureness.right(t, s.ref not in found) for t, s in zip(looks, steps, strict=True)]
-    work.memory.out -= {p.lower() for s, p in _unlikely(steps, sure) if s.action in ("take out", "pry", "peel")}
+    unlikely = (s for s, right in zip(steps, sure, strict=True) if right < LEAST_SHARE and s.action in TAKES_OUT)
+    work.memory.out -= {p.lower() for s in unlikely for p in s.parts} - gone
     steps = [_doubted(s, right) for s, right in zip(steps, sure, strict=True) if right >= LEAST_SHARE]
     steps = _left_alone(work, _not_yet(work, _not_only_named(work, steps)))
     advised = work.memory.before == "hypothetical" and bool(GOING_ON.match(work.text.strip().lower()))
@@ -84,7 +86,7 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
 def _remembered(work: Utterance, steps: Sequence[DraftStep], after_rules: Memory) -> None:
     """Keep in mind what was done and shown for the next sentence."""
     memory = work.memory
-    memory.out.update(p.lower() for s in steps if s.action in ("take out", "pry", "peel") for p in s.parts)
+    memory.out.update(p.lower() for s in steps if s.action in TAKES_OUT for p in s.parts)
     memory.counter = max(memory.counter, after_rules.counter)
     memory.steps.extend(steps)
     driven = [s for s in steps if s.action == "unscrew" and s.drive not in NOTHING]
@@ -129,11 +131,6 @@ def _left_alone(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
         return steps
     fasteners = ("unscrew", "loosen", "unclip", "disconnect")
     return [_asked(s, LEFT) if s.action in fasteners else s for s in steps]
-
-
-def _unlikely(steps: Sequence[DraftStep], sure: Sequence[float]) -> list[tuple[DraftStep, str]]:
-    """The steps that are not drafted, each with the parts that it is about."""
-    return [(s, p) for s, right in zip(steps, sure, strict=True) if right < LEAST_SHARE for p in s.parts]
 
 
 def _asked(step: DraftStep, why: str) -> DraftStep:
