@@ -79,7 +79,8 @@ def done_as_shown(work: Utterance, fields: dict[str, Any]) -> bool:
     low = work.text.lower()
     if elsewhere or ANOTHER.search(low) or (fields["count"] is None and THOSE.search(low) is None):
         return False
-    if bool(patterns.NUT.search(low)) != bool(patterns.NUT.search(last.said.lower())) and "screw" in low + last.said:
+    said = last.said.lower()
+    if bool(patterns.NUT.search(low)) != bool(patterns.NUT.search(said)) and "screw" in low + said:
         return False
     told = {n: fields[n] for n in ("drive", "size", "length_mm", "parts") if fields.get(n) and not _has(last, n)}
     again = any(fields[n] and _has(last, n) and fields[n] != getattr(last, n) for n in ("size", "length_mm"))
@@ -162,7 +163,7 @@ def correct(work: Utterance, act: Act) -> None:
         if before in out:
             out.remove(before)
             out.add(name.lower())
-        work.amends.append(evolve(done[-1], parts=(name,), corrects=("parts",), said=done[-1].said))
+        work.amends.append(evolve(done[-1], parts=(name,), corrects=("parts",)))
         work.memory.note_part(name)
         return
     groups = [s for s in (*work.memory.steps[-6:], *work.steps) if s.joint or s.dwell_s]
