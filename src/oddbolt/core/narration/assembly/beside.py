@@ -133,12 +133,7 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     if step.action == "disconnect" and not step.parts and best.parts and not _in_words(best.parts[0], step.said):
         names = [f for f in names if f != "parts" or patterns.unplugged(best.parts[0])]
     changes: dict[str, Any] = {f: getattr(best, f) for f in names if getattr(best, f) not in NOTHING}
-    other = bool(step.parts and best.parts) and _last(step.parts[0]) != _last(best.parts[0])
-    if other and _in_words(step.parts[0], step.said) and not _in_words(best.parts[0], step.said):
-        stands = (*stands, "parts")  # the rules took what was spoken of before
-    if (other and _marked(step) >= SURE_NAME) or (
-        step.parts and best.parts and _better_named(step, best, beside.listed)
-    ):
+    if step.parts and best.parts and _better_named(step, best, beside.listed):
         stands = (*stands, "parts")
     if best.count == 1 and (step.count or 0) > 1:
         stands = (*stands, "count")  # the rules take one where nobody tells how many
@@ -175,8 +170,13 @@ def _marked(step: DraftStep) -> float:
 
 
 def _better_named(step: DraftStep, best: DraftStep, listed: frozenset[str]) -> bool:
-    """Whether the network's part stands before that of the rules: a known word beside an unknown one, the fuller name
-    ("second bracket", "its cable"), and of a list of parts the one before the screws."""
+    """Whether the network's part stands before that of the rules: another one of whose words it is nearly certain, or
+    that stands in the sentence where the rules took one of a sentence before; a known word beside an unknown one; the
+    fuller name ("second bracket", "its cable"); and of a list of parts the one before the screws."""
+    if _last(step.parts[0]) != _last(best.parts[0]):
+        from_before = _in_words(step.parts[0], step.said) and not _in_words(best.parts[0], step.said)
+        if from_before or _marked(step) >= SURE_NAME:
+            return True
     mine, theirs = step.parts[0].lower(), best.parts[0].lower()
     known = _unheard(theirs, listed) and not _unheard(mine, listed)
     exact = mine.split()[0] in WHICH or " its " in f" {step.said.lower()}"

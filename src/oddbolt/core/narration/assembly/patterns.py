@@ -67,7 +67,8 @@ ELECTRIC = BARE_PLUGS | frozenset(
 
 def unplugged(name: str) -> bool:
     """Whether a part may be what was unplugged, where nobody said."""
-    return name.lower().split()[-1:] != [] and name.lower().split()[-1] in ELECTRIC
+    words = name.lower().split()
+    return bool(words) and words[-1] in ELECTRIC
 
 
 DRILLED = lazy_pattern(r"(?:\w+ )*(?:rivets?|screws?|bolts?|heads?|drill\w*)")
