@@ -4,8 +4,8 @@
 
 That talk is: the stories that ``train_reader.py`` keeps out, the files fresh-1 to fresh-5, and the plain narrations with
 a log by hand; with ``--also`` the stories k % 5 == K as read by a network that was trained without those. The odd stories
-of dev-c and dev-f and fresh-6 are only told how they fare. Prints the weights, to be put into the module, and for several lines of
-doubt the share of wrong and of right drafts that lie below them.
+of dev-c and dev-f and fresh-6 are only told how they fare. Prints the weights, to be put into the module, and for
+several lines of doubt the share of wrong and of right drafts that lie below them.
 """
 
 import argparse
