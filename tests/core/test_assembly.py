@@ -495,11 +495,11 @@ def test_one_number_is_not_count_and_length_and_a_piece_of_foam_is_foam():
 
 
 def test_a_part_stays_out_when_another_mention_of_it_is_not_drafted():
-    text = "maybe, uh … I think perhaps the hub … hang on, would it be out, or 3, 5, 7?"
+    text = "perhaps the hub … maybe, I think, 3 or 5 or 7?"
+    unsure = evolve(heard(text, out=0.5), spans=(Span("out", text.index("hub"), text.index("hub") + 3, 0.5),))
     for out in (set(), {"hub"}):
         work = Utterance(text, Memory(parts=["hub"], out=set(out)), V)
-        understood = heard(text, ("out", "hub"))
-        unsure = tuple(Span(s.label, s.start, s.end, 0.05) for s in understood.spans)
-        reading = settled(work, evolve(understood, spans=unsure), Reading(text), Memory())
+        reading = settled(work, unsure, Reading(text), Memory())
+        assert [s.parts for s in work.steps] == [("hub",)]  # understood, but hardly ever right
         assert not reading.steps
         assert work.memory.out == out
