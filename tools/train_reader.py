@@ -27,7 +27,7 @@ sys.path[:0] = [str(ROOT / "tools" / "reader_training"), str(ROOT / "src"), str(
 
 import numpy as np  # noqa: E402
 import torch  # noqa: E402
-from bench_talk import Talk, clipped, misheard, reworded  # noqa: E402
+from bench_talk import Talk, clipped, joinable, joined, listed, misheard, reworded  # noqa: E402
 from spans import ACTS, sentence_lines, story_lines  # noqa: E402
 from tagger import Encoded, Tagger, predict, train  # noqa: E402
 from transformers import AutoModel  # noqa: E402
@@ -44,6 +44,8 @@ SHARD = 3_900_000
 #: whole words of the encoder's list that are kept although no corpus holds them, most frequent first
 COMMON_WORDS = 6_800
 POSITIONS = 192
+#: this share of the utterances names more things, this share is said in one breath with another
+LISTED, JOINED = 0.15, 0.2
 
 
 def main():
@@ -82,11 +84,12 @@ def main():
 
 def _run(model, encoded, learned, names, options, seed):
     """One training; returns its weights."""
+    mates = _mates(learned)
 
     def epoch(n):
         rng, talk = random.Random(100 * seed + n), Talk(1000 * seed + n, names)
         plain = n >= options.epochs - 2
-        lines = [_varied(line, talk, rng, plain) for line in learned] + [talk.utterance() for _ in range(options.made)]
+        lines = [_varied(line, talk, mates, rng, plain) for line in learned] + [talk.utterance() for _ in range(options.made)]
         return [encoded.example(line) for line in lines]
 
     train(model, epoch, options.epochs, seed=seed)
@@ -120,9 +123,23 @@ def _names(line):
             yield name
 
 
-def _varied(line, talk, rng, plain):
-    """A line as it is, or with other names and figures, and now and then as a recogniser or a hurried typist has it."""
+def _mates(learned):
+    """Lines that can be said in one breath with others, by manner and phase."""
+    out = {}
+    for line in learned:
+        if joinable(line):
+            out.setdefault((line.manner, line.phase), []).append(line)
+    return out
+
+
+def _varied(line, talk, mates, rng, plain):
+    """A line as it is, or with other names and figures, with more things named, in one breath with another, and now and
+    then as a recogniser or a hurried typist has it."""
     out = line if plain or rng.random() < 0.4 else reworded(line, talk, rng)
+    if not plain and rng.random() < LISTED:
+        out = listed(out, talk, rng)
+    if not plain and rng.random() < JOINED and joinable(out) and (out.manner, out.phase) in mates:
+        out = joined(out, rng.choice(mates[out.manner, out.phase]), rng)
     if line.manner == "slips":
         return out
     chance = rng.random()

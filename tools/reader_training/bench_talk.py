@@ -6,6 +6,7 @@ abbreviations and the slips of a speech recogniser.
 
 import random
 import re
+from dataclasses import replace
 from pathlib import Path
 
 from spans import ACTS, DOUBTFUL, REMARKS, Line
@@ -336,6 +337,91 @@ def clipped(line, rng):
     out = swapped(line, swaps)
     out.manner = "terse"
     return out
+
+
+#: acts that are often told of several things in one breath
+LISTED = ("out", "place", "connect", "disconnect", "peel", "clean", "unclip", "identify", "check")
+#: remarks beside which two utterances can be one
+BESIDE = {"caution", "finding", "praise", "complaint", "mark"}
+#: acts that lean on the sentence before
+LEANING = {"same", "correct", "undo", "resume"}
+DETERMINED = re.compile(r"\b(the|its|this|my|old|both|his|her)\s+$", re.IGNORECASE)
+
+
+def listed(line, talk, rng):
+    """A line in which one more thing, or two, are named beside the first: "the lid and the seal", "with its spring"."""
+    spans = [s for s in line.spans if s[0] in LISTED]
+    rng.shuffle(spans)
+    for label, start, end in spans:
+        word = line.text[start:end]
+        bare = line.manner in ("terse", "slips") and not DETERMINED.search(line.text[:start])
+        if re.search(r"\b(it|them|this|that|they|those|both|off|out|in|on|one)\b", word.lower()):
+            continue
+        if not (bare or DETERMINED.search(line.text[:start])) or re.match(r"-|\s(?:of|and|with|,)\b", line.text[end:]):
+            continue
+        if any(a < end and start < b and (a, b) != (start, end) for _, a, b in line.spans) or word[:1].isdigit():
+            continue
+        new = [talk.slot("plug") if label in ("connect", "disconnect") else talk.part() for _ in range(rng.choice((1, 1, 2)))]
+        if line.manner == "slips":
+            new = [n.lower() for n in new]
+        article = "" if bare else rng.choice(("the ", "its ", "the ", ""))
+        if len(new) == 1:
+            links = [f" and {article}", ", ", " + ", " & "] if bare else [f" and {article}", f" and {article}", f" with {article}",
+                     f" together with {article}", f" as well as {article}", f", and also {article}", f" along with {article}"]  # fmt: skip
+            link = rng.choice(links if label in ("out", "place") else links[:3 if bare else 2])
+            pieces = [(link, new[0])]
+        else:
+            last = rng.choice((", ", f" and {article}", f", and {article}"))
+            pieces = [(f", {article}" if rng.random() < 0.7 or bare else " and the ", new[0]), (last, new[1])]
+        if line.manner == "slips":
+            pieces = [(link.replace(",", "") or " ", n) for link, n in pieces]
+        text, at, more = line.text[:end], end, []
+        for link, name in pieces:
+            text += link
+            more.append((label, len(text), len(text) + len(name)))
+            text += name
+        shift = len(text) - at
+        moved = [(k, a + shift * (a >= end), b + shift * (b > end)) for k, a, b in line.spans]
+        acts = list(line.acts)
+        acts[acts.index(label) : acts.index(label)] = [label] * len(more) if label in acts else []
+        return replace(line, text=text + line.text[end:], spans=sorted([*moved, *more], key=lambda s: s[1]), acts=acts)
+    return line
+
+
+def joined(line, other, rng):
+    """Two utterances of one manner and phase said in one breath."""
+    first = line.text.rstrip()
+    if line.manner == "terse":
+        first, link = first.rstrip("."), rng.choice((", ", ". ", "; ", " -> ", ", "))
+    elif line.manner == "slips":
+        link = rng.choice((" and ", " and then ", " then ", " ", " so "))
+    elif rng.random() < 0.4 or not first.endswith("."):
+        link = " "
+    else:
+        first, link = first[:-1], rng.choice((", and ", ", and then ", ", then ", "; ", " and "))
+    second = other.text
+    if link.strip(". ") and re.match(r"[A-Z][a-z]", second) and not second.startswith("I "):
+        second = second[0].lower() + second[1:]
+    start = len(first) + len(link)
+    return replace(
+        line,
+        text=first + link + second,
+        spans=[*line.spans, *((k, a + start, b + start) for k, a, b in other.spans)],
+        acts=[*line.acts, *other.acts],
+        remarks=list(dict.fromkeys([*line.remarks, *other.remarks])),
+        unfound=line.unfound | other.unfound,
+    )
+
+
+def joinable(line):
+    """Whether a line can be said in one breath with another."""
+    return (
+        bool(line.acts)
+        and not set(line.remarks) - BESIDE
+        and not LEANING & set(line.acts)
+        and len(line.text) < 110
+        and not line.before
+    )
 
 
 def noisy(line):

@@ -96,7 +96,7 @@ def padded(group):
 
 
 #: the weights that are kept are a running mean of those passed through; this share of the mean stays at each batch
-SMOOTHED = 0.996
+SMOOTHED = 0.993
 #: pieces of words are not trained, so that words which no story holds keep their place beside those that one does
 FROZEN_WORDS = True
 #: this share of the pieces is hidden at each step, so that no act hangs on one word
@@ -105,7 +105,7 @@ WORD_DROPOUT = 0.1
 LAST_SPECIAL, UNKNOWN_ID = 8, 6
 
 
-def train(model, make_epoch, epochs, size=16, rate=2.4e-4, head_rate=2e-3, seed=1, log=print):
+def train(model, make_epoch, epochs, size=32, rate=3.4e-4, head_rate=2.8e-3, seed=1, log=print):
     """``make_epoch(n)`` gives the examples of epoch n, so that each may be another mixture."""
     rng = random.Random(seed)
     torch.manual_seed(seed)
