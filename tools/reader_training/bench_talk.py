@@ -361,14 +361,17 @@ def listed(line, talk, rng):
             continue
         if any(a < end and start < b and (a, b) != (start, end) for _, a, b in line.spans) or word[:1].isdigit():
             continue
-        new = [talk.slot("plug") if label in ("connect", "disconnect") else talk.part() for _ in range(rng.choice((1, 1, 2)))]
+        new = [
+            talk.slot("plug") if label in ("connect", "disconnect") else talk.part()
+            for _ in range(rng.choice((1, 1, 2)))
+        ]
         if line.manner == "slips":
             new = [n.lower() for n in new]
         article = "" if bare else rng.choice(("the ", "its ", "the ", ""))
         if len(new) == 1:
             links = [f" and {article}", ", ", " + ", " & "] if bare else [f" and {article}", f" and {article}", f" with {article}",
                      f" together with {article}", f" as well as {article}", f", and also {article}", f" along with {article}"]  # fmt: skip
-            link = rng.choice(links if label in ("out", "place") else links[:3 if bare else 2])
+            link = rng.choice(links if label in ("out", "place") else links[: 3 if bare else 2])
             pieces = [(link, new[0])]
         else:
             last = rng.choice((", ", f" and {article}", f", and {article}"))
@@ -420,7 +423,7 @@ def joinable(line):
         and not set(line.remarks) - BESIDE
         and not LEANING & set(line.acts)
         and len(line.text) < 110
-        and not line.before
+        and line.before not in REMARKS
     )
 
 

@@ -437,11 +437,11 @@ def aligned(text, expected, slips=False):
             if n.isdigit():
                 for s in find_number(text, int(n), size[0] if size else 0, (), slips):
                     add_span(line, "n", s)
-            for name in ("place", "under"):
+            for name, label in (("place", "at"), ("under", "under"), ("part", "held")):
                 if name in fields:
                     span = find_name(text, fields[name], 0, ())
-                    if span:
-                        add_span(line, "at" if name == "place" else name, span)
+                    if span and (label, *span) not in line.spans and not any(span == s[1:] for s in line.spans):
+                        add_span(line, label, span)
             if "len" in fields:
                 span = find_size(text, fields["len"], 0)
                 if span and span != size:
@@ -458,18 +458,24 @@ def add_span(line, label, span):
         line.spans.append((label, *span))
 
 
+#: how the name of a list of sentences ends, which are not one story
+LIST = re.compile(
+    r",\s*(?:talked|dictated|manual|typed|terse|nonnative|misheard|chatty|slips|second language|written|spoken)\s*$"
+)
 BACK = {"place", "connect", "fasten", "stick", "roll", "align", "route"}
 APART = {"unscrew", "out", "peel", "unclip", "disconnect", "desolder", "drill", "soften", "pry"}
 
 
 def story_lines(path):
-    """(story number, manner, [Line]) of one file, each line with the phase of its story and the remark before it."""
-    number, manner, lines, phase, before = -1, "", [], "apart", ""
+    """(story number, manner, [Line]) of one file, each line with the phase of its story and what the one before was: a
+    remark, or else the last act. The lines of a list have nothing before them."""
+    number, manner, lines, phase, before, is_list = -1, "", [], "apart", "", False
     for raw in [*path.read_text(encoding="utf-8").splitlines(), "# device\t\t"]:
         if raw.startswith("# device"):
             if lines:
                 yield number, manner, lines
             number, manner, lines, phase, before = number + 1, raw.split("\t")[-1], [], "apart", ""
+            is_list = LIST.search(raw.split("\t")[1]) is not None
         elif "\t" in raw:
             text, expected = raw.split("\t", 1)
             line = aligned(text, expected, manner == "slips")
@@ -478,7 +484,13 @@ def story_lines(path):
             back, apart = len(BACK & set(line.acts)), len(APART & set(line.acts))
             if back or apart:
                 phase = "back" if back > apart else "apart" if apart > back else phase
-            before = (line.remarks or [""])[0] if not line.acts else ""
+            if line.acts:
+                before = line.acts[-1]
+            else:
+                kept = "" if before in REMARKS else before
+                before = next((r for r in line.remarks if r in ("hypothetical", "announce")), kept)
+            if is_list:
+                before = ""
 
 
 SAME_ACT = {

@@ -41,7 +41,7 @@ class Encoded:
 
     def __init__(self, known):
         self.known = known
-        self.context = {word: known[f"[unused{n}]"] for n, word in enumerate((*PHASES, *BEFORE), 1)}
+        self.context = {word: known[f"[unused{n}]"] for n, word in enumerate(CONTEXTS, 1)}
 
     def ids(self, text, phase, before):
         ids, places = pieces.cut(text, self.known)
@@ -101,8 +101,10 @@ SMOOTHED = 0.993
 FROZEN_WORDS = True
 #: this share of the pieces is hidden at each step, so that no act hangs on one word
 WORD_DROPOUT = 0.1
-#: the special pieces stand first in the list; the unknown one is among them
-LAST_SPECIAL, UNKNOWN_ID = 8, 6
+#: pieces that tell what was before; they stand first in the list, behind the padding, then the unknown one and two more
+CONTEXTS = (*PHASES, *BEFORE)
+UNKNOWN_ID = len(CONTEXTS) + 1
+LAST_SPECIAL = UNKNOWN_ID + 2
 
 
 def train(model, make_epoch, epochs, size=32, rate=3.4e-4, head_rate=2.8e-3, seed=1, log=print):

@@ -52,10 +52,13 @@ def load(folder: Traversable | None = None) -> Tagger:
         raise ListeningError("The reader's network is damaged: its sum does not match.")
     if (card.get("labels"), card.get("whole")) != (list(LABELS), list(WHOLE)):
         raise ListeningError("The reader's network was made for other labels.")
+    try:
+        first, last = known["[CLS]"], known["[SEP]"]
+        context = {word: known[f"[unused{n}]"] for n, word in enumerate((*PHASES, *BEFORE), 1)}
+    except KeyError:
+        raise ListeningError("The reader's network was made for other labels.") from None
     session = _session(blob)
     sureness = tuple(card.get("sureness", ()))
-    first, last = known["[CLS]"], known["[SEP]"]
-    context = {word: known[f"[unused{n}]"] for n, word in enumerate((*PHASES, *BEFORE), 1)}
 
     @lru_cache(maxsize=KEPT)
     def listen(text: str, phase: str, before: str) -> Understood:

@@ -127,6 +127,14 @@ RIVALS = tuple(
         "weigh/measure fold/turn out/identify unclip/disconnect soften/out open/out unclip/out stick/soften"
     ).split()
 )
+#: words that may stand between the words for one thing
+JOINING = frozenset(
+    "of the a an its his this that to for in on off out into onto under behind over through from at by back up "
+    "down".split()
+)
+#: what follows the words for a thing in talk where "off" is heard as "of"
+AWAY = lazy_pattern(r"\s+(?:of|off|out|in|inn|on|away|a weigh|back)\b", re.IGNORECASE)
+DESIGNATOR = lazy_pattern(r"[A-Z]{1,3}\d{1,3}[A-Z]?")
 #: what parts two things of one sort from each other
 PARTED = lazy_pattern(r"[,;+&/:…]|\b(?:and|n|then|plus|with|from|also|or)\b|[.!?](?:\s|$)|\d")
 
@@ -136,11 +144,27 @@ def _once(acts: list[Act], text: str) -> list[Act]:
     out: list[Act] = []
     for act in acts:
         last = out[-1] if out else None
-        if last is not None and last.action == act.action and not PARTED.search(text[last.end : act.start]):
+        if last is not None and last.action == act.action and not _parted(last, act, text):
             last.sure = max(last.sure, act.sure)
             continue
         out.append(act)
     return out
+
+
+def _parted(last: Act, act: Act, text: str) -> bool:
+    """Whether two acts of one sort stand on two things: a stop or a link is between them, or in talk without stops a
+    word of the first clause ("lens off shade off"); and two designators are two plugs."""
+    gap = text[last.end : act.start]
+    if PARTED.search(gap):
+        return True
+    words = gap.lower().split()
+    if act.action in FASTENING - {"disconnect"}:
+        return False
+    if not words:
+        return bool(
+            DESIGNATOR.fullmatch(text[last.start : last.end]) and DESIGNATOR.fullmatch(text[act.start : act.end])
+        )
+    return AWAY.match(text[act.end :]) is not None or any(w not in JOINING for w in words)
 
 
 def _bound(acts: list[Act], text: str) -> None:
@@ -162,10 +186,24 @@ def _bound(acts: list[Act], text: str) -> None:
             act.region = (0, len(text))
 
 
+#: things that are counted -> the acts on them
+COUNTED_THINGS = (
+    (lazy_pattern(r"\s*(?:[\w-]+ ){0,2}?(?:screws?|bolts?|scr|stand-?offs?)\b"), ("unscrew", "loosen", "fasten")),
+    (lazy_pattern(r"\s*(?:[\w-]+ ){0,2}?(?:clips?|catch(?:es)?|hooks?|tabs?|latch(?:es)?)\b"), ("unclip",)),
+    (lazy_pattern(r"\s*(?:[\w-]+ ){0,2}?(?:plugs?|connectors?|conns?|spades?)\b"), ("disconnect", "connect")),
+)
+
+
 def _owner(span: Span, acts: list[Act], text: str) -> Act | None:
     fits = [a for a in acts if a.action in FITS.get(span.label, frozenset(ACTS))]
     if not fits:
         return None
+    if span.label == "n":  # a number belongs to an act on such things as it counts
+        for thing, actions in COUNTED_THINGS:
+            of_such = [a for a in fits if a.action in actions]
+            if of_such and thing.match(text[span.end :].lower()):
+                fits = of_such
+                break
     return min(fits, key=lambda a: (_apart(span, a, text), a.start))
 
 

@@ -75,11 +75,22 @@ class Beside:
 
 
 def beside_rules(work: Utterance, by_rules: Reading, known: set[str]) -> Beside:
-    rules = list(by_rules.steps)
+    rules = _without_total(by_rules.steps, sum(1 for s in work.steps if s.action == "unscrew"))
     pairs = _in_order(work.steps, rules)
     plain = len(pairs) == len(work.steps) == len(rules) and not spoken(work.text)
     stands = () if plain else MARKED
     return Beside(rules, pairs, known, work.vocabulary.nouns | known, stands, _split(rules, work.steps))
+
+
+def _without_total(rules: Sequence[DraftStep], groups: int) -> list[DraftStep]:
+    """The steps of the rules without the sum of the groups that follow it, where the network found those: "eight
+    screws, five T8s and three T6s"."""
+    out = list(rules)
+    mine = [r for r in rules if r.action == "unscrew"]
+    told = [r.count or 0 for r in mine]
+    if len(mine) == groups + 1 and len(mine) > 2 and told[0] == sum(told[1:]) and not mine[0].size:
+        out.remove(mine[0])
+    return out
 
 
 def _in_order(steps: Sequence[DraftStep], rules: Sequence[DraftStep]) -> dict[str, DraftStep]:
@@ -138,7 +149,8 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     if best.count == 1 and (step.count or 0) > 1:
         stands = (*stands, "count")  # the rules take one where nobody tells how many
     counted = [p.sure for p in step.pieces if p.field == "count"]
-    if len(counted) == 1 and counted[0] >= SURE_NAME and step.count:
+    summed = _added(step) and 0 < (best.count or 0) < (step.count or 0)
+    if (len(counted) == 1 and counted[0] >= SURE_NAME and step.count) or summed:
         stands = (*stands, "count")
     if step.count == 1 and (best.count or 0) > 1 and EACH.search(step.said.lower()):
         stands = tuple(f for f in stands if f != "count")  # "five plugs … behind each sits a screw"
@@ -157,6 +169,16 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     unsure = [p for p in step.pieces if p.field == "count" and p.sure < 0.5 and p.value == best.count]
     mine = [p for p in step.pieces if p.field not in changes or p.field == "action" or not told or p in unsure]
     return evolve(step, **changes, pieces=(*mine, *told), sure=sure)
+
+
+#: what stands between two numbers that are added: "2+2", "two left, two right", "three … and the one"
+ADDED = lazy_pattern(r"\+\s*$|\b(?:left|right|top|bottom|front|rear|side)\b.{0,12}$|\band (?:the )?$")
+
+
+def _added(step: DraftStep) -> bool:
+    """Whether a count comes of two numbers that are told of two places, of which the rules may have heard one."""
+    told = sorted((p.start, p.end) for p in step.pieces if p.field == "count" and p.end)
+    return len(told) == 2 and ADDED.search(step.said[told[0][1] : told[1][0]].lower()) is not None
 
 
 def _in_words(name: str, said: str) -> bool:

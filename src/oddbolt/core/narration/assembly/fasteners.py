@@ -19,6 +19,7 @@ from oddbolt.core.narration.assembly.figures import (
     length_of,
     named_drive,
     number_of,
+    numbers_in,
     of_each,
     times_over,
 )
@@ -44,7 +45,7 @@ BETWEEN = lazy_pattern(r"[;:]|[.!?]\s|\b(?:under|from|with|for|in|into|on|onto|b
 WITH_OTHERS = lazy_pattern(r"[(]|\b(?:with|by|from|under|held|has|have)\b")
 WHOLE = lazy_pattern(r"\b(?:the|its|both) $", re.IGNORECASE)
 #: what follows a number that counts what was named long before
-COUNTED_LATE = lazy_pattern(r"\s*(?:of (?:them|those|these)|in all|all told|in total|altogether|passes|times|,)")
+COUNTED_LATE = lazy_pattern(r"\s*(?:of (?:them|those|these)|in all|all told|in total|altogether|passes|times)")
 MOST_BETWEEN, MOST_AFTER = 4, 6
 #: a count "each", that is not said of sides or of the torque
 SOME_EACH = lazy_pattern(
@@ -81,7 +82,8 @@ def count(work: Utterance, act: Act) -> int | None:
     if act.action not in FASTENING:
         return marked
     region = _without(work, act, figures)
-    of_all = of_each(work.text, work.vocabulary) if act.action in EACH_MAY_HAVE else None
+    told_in = work.text if work.groups < 2 else region
+    of_all = of_each(told_in, work.vocabulary) if act.action in EACH_MAY_HAVE else None
     if of_all is not None:
         return of_all
     counted = counted_aloud(region, work.vocabulary)
@@ -94,8 +96,9 @@ def count(work: Utterance, act: Act) -> int | None:
         for s in act.spans("n2")
         if ON_TOP.search(work.text[: s.start]) and s.start > spans[0][0] and ":" not in work.text[spans[0][1] : s.start]
     ]
-    more = [number_of(s.words(work.text), work.vocabulary) or 0 for s in added]
-    return marked + int(sum(more)) if more and marked < 100 else marked
+    more = int(sum(number_of(s.words(work.text), work.vocabulary) or 0 for s in added))
+    within = marked - more in numbers_in(work.text, work.vocabulary)  # "of eleven, nine are T8 and two longer"
+    return marked + more if more and marked < 100 and not within else marked
 
 
 def _without(work: Utterance, act: Act, figures: list[Span]) -> str:
@@ -117,6 +120,7 @@ def _counts(span: tuple[int, int], act: Act, text: str) -> bool:
     after = text[act.end : start]
     shared = PER_SIDE.match(text[end:].lower()) is not None
     late = text[start:end].lower() == "both" or COUNTED_LATE.match(text[end:].lower()) is not None
+    late |= text[end:].startswith(",") and not WITH_OTHERS.search(after.lower())
     near = (len(after.split()) <= MOST_AFTER and not WITH_OTHERS.search(after.lower())) or late
     return start <= act.end or (near and not patterns.SENTENCE_END.search(after) and not shared)
 

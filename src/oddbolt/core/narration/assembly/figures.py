@@ -59,6 +59,17 @@ IN_MM = lazy_pattern(rf"({NUMBER})\s*{UNITS_OF_LENGTH}\b")
 TAKEN_BACK = lazy_pattern(r"\b(?:no|wait|sorry|i mean|make that|correction|actually|rather)\b")
 #: what stands before a number that comes on top of the one before: "two above and two below"
 ON_TOP = lazy_pattern(r"(?:\+|\bplus|\band)\s*(?:another\s*)?$")
+#: the same before one more: "and the one beneath the lug"
+ONE_MORE = lazy_pattern(r"\band (?:the|a)\s*$")
+#: what makes it one of them all the same
+ONE_OF_THEM = lazy_pattern(r"[^.;,]{0,40}\b(?:is|are|was|were|being|longer|shorter)\b")
+#: a place right behind a number: "two screws left", "four from this side"
+AT_PLACE = lazy_pattern(
+    r"\s*(?:\w+ ){0,4}?(?P<at>left|right|top|bottom|front|rear|back|above|below|up|down|this side|that side|other side"
+    r"|inside|outside|upper|lower)\b"
+)
+#: what stands before a number that is the whole: "together four", "that makes ten"
+MAKES = lazy_pattern(r"\b(?:together|altogether|in all|in total|all told|total of|makes)\W+$")
 #: the largest count that comes of two
 LARGEST = 100
 #: counting aloud
@@ -85,7 +96,7 @@ SHORT = lazy_pattern(
 SUM = lazy_pattern(r"(?<![\w.])(\d{1,2})\s?\+\s?(\d{1,2})(?=\s+[a-z])")
 #: places of which there are several, right behind what was counted: "two clips each side"
 PER_SIDE = lazy_pattern(
-    r"(?:\s+[\w-]+){0,3}?\s+(?:on |at |down |along |to |in )?(?:each|either|every|per) (?:long |short )?"
+    r"(?:\s+[\w-]+){0,3}?\s+(?:on |at |down |along |to |in )?(?:each|either|every|per|ea\.?) (?:long |short )?"
     r"(?P<at>side|end|corner|edge)\b"
 )
 #: places of each of which a few were told after the whole was: "eight more screws, two in each corner"
@@ -238,13 +249,15 @@ def of_each(text: str, vocabulary: Vocabulary) -> int | None:
     """How many fasteners a few things have that have some each; None if nothing is told so."""
     for pattern in EACH:
         found = pattern.search(text.lower())
-        if found is not None and not (IN_ALL.search(text.lower()) or SPREAD.search(text.lower())):
+        if found is not None and not any(p.search(text.lower()) for p in (IN_ALL, SPREAD, TOGETHER)):
             one, other = (number_of(found[n], vocabulary) for n in (1, 2))
             if one and other and 1 < one * other < LARGEST:
                 return int(one * other)
     return None
 
 
+#: the whole told beside what each has: "two each, together four"
+TOGETHER = lazy_pattern(rf"\b(?:together|altogether|in all|in total|all told|total of|makes)\W+(?:\d|{WORDS})")
 #: a number of fasteners and the place where they are: "two on the left", "one in the centre"
 PLACED = lazy_pattern(
     rf"\b(\d{{1,2}}|{WORDS})\b(?:(?: more| other| long| short| of them| \w*screws?| bolts?| nuts?| clips?| plugs?"
@@ -292,14 +305,16 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
         return None
     if len(values) == 2 and all(KIND_OF.match(text[end:].lower()) for _, end, _ in values):
         return values[0][2] + values[1][2]
+    if len(values) == 2 and _two_places(values, text):
+        return values[0][2] + values[1][2]
     main = [x for k, x in enumerate(values) if k == 0 or not OF_THEM.match(text[x[1] :].lower())]
     if len(values) == 2 and ON_TOP.search(text[values[0][1] : values[1][0]].lower()):
         main = values
     if len(values) > 1 and len(main) == 1 and len(values) == 2:
         values = main
     numbers = [v for _, _, v in values]
-    for _, end, value in values:
-        if IN_ALL.match(text[end:].lower()):
+    for start, end, value in values:
+        if IN_ALL.match(text[end:].lower()) or MAKES.search(text[:start].lower()):
             return value
     for (_, end, _), (start, _, _) in pairwise(values):
         if TAKEN_BACK.search(text[end:start].lower()):
@@ -315,6 +330,16 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
     if numbers[-1] == sum(numbers[:-1]):
         return numbers[-1]
     return sum(numbers)
+
+
+def _two_places(values: Sequence[tuple[int, int, int]], text: str) -> bool:
+    """Whether two numbers are told of two places, "two screws left, two right", or one more is told of another."""
+    (_, first_end, _), (second, second_end, number) = values
+    behind = text[second_end:].lower()
+    if number == 1 and ONE_MORE.search(text[:second].lower()) and not ONE_OF_THEM.match(behind):
+        return True
+    one, other = AT_PLACE.match(text[first_end:second].lower()), AT_PLACE.match(behind)
+    return bool(one and other) and (one or other)["at"] != (other or one)["at"]  # type: ignore[index]
 
 
 def drive_of(words: str, vocabulary: Vocabulary) -> tuple[str, str]:

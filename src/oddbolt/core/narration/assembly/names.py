@@ -18,7 +18,7 @@ LEADING = lazy_pattern(
     re.IGNORECASE,
 )
 TRAILING = lazy_pattern(r"(?:\s+(?:itself|here|there|out|off|up|away|back|in|on|too))+$", re.IGNORECASE)
-DETERMINED = lazy_pattern(r"\b(?:the|a|an|its|my|your|our|this|that)\s+$", re.IGNORECASE)
+DETERMINED = lazy_pattern(r"\b(?:the|a|an|its|my|your|our|this|that)\s+(?:(?:whole|entire)\s+)?$", re.IGNORECASE)
 #: who or what does something, right before the verb
 DOER = lazy_pattern(r"\b(?:it|they|he|she|i|we|you)\s+$", re.IGNORECASE)
 #: which one of several: "left" and "second" belong to a name
@@ -32,6 +32,8 @@ BEFORE_NAME = lazy_pattern(
 )
 #: sides that may also be parts: "take the back off"
 SIDES = frozenset("back front top bottom".split())
+#: what ends a clause in talk without stops
+PARTICLES = [["in"], ["on"], ["off"], ["of"], ["out"], ["up"], ["down"]]
 #: where a clause begins
 CLAUSE_START = lazy_pattern(r"(?:^|[,;.:(…+]|\b(?:and|then|so|okay|right|now|now the))\s*$", re.IGNORECASE)
 #: what makes "back" at the beginning of a clause tell of a return: "back together"
@@ -73,7 +75,8 @@ def is_side_named(text: str, words: str, at: int) -> bool:
     """Whether a side that begins a clause is the part of that name: "bottom off", "back 4x T6"."""
     low = words.lower().strip(" .,;:")
     if low not in SIDES or not CLAUSE_START.search(text[:at]):
-        return False
+        behind, ahead = text[:at].lower().split(), text[at + len(words) :].lower().split()
+        return low in SIDES and behind[-1:] in PARTICLES and ahead[:1] in PARTICLES  # "speaker in back on"
     return low != "back" or AGAIN.match(text[at + len(words) :]) is None
 
 

@@ -76,11 +76,18 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
         work.memory.phase = after_rules.phase
     remark = max(("hypothetical", "announce"), key=heard.holds)
     told = heard.holds(remark) > 0.5 and not steps
-    work.memory.before = "hypothetical" if advised else remark if told else ""
+    work.memory.before = "hypothetical" if advised else remark if told else _last_act(work.memory.before, steps)
     reading = _reading(work, steps, by_rules, heard)
     for amended in reading.amends:
         work.memory.steps = [evolve(amended, corrects=()) if s.ref == amended.ref else s for s in work.memory.steps]
     return reading
+
+
+def _last_act(before: str, steps: Sequence[DraftStep]) -> str:
+    """The act that was done last, as the network calls it: of these steps, else the one before them."""
+    if steps:
+        return VERB_ACTS.get(steps[-1].action, steps[-1].action)
+    return "" if before in REMARKS else before
 
 
 def _remembered(work: Utterance, steps: Sequence[DraftStep], after_rules: Memory) -> None:

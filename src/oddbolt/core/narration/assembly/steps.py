@@ -5,7 +5,7 @@ from __future__ import annotations
 from attrs import evolve
 
 from oddbolt.core.narration.assembly import notes, patterns, story
-from oddbolt.core.narration.assembly.acts import Act, acts_in
+from oddbolt.core.narration.assembly.acts import FASTENING, Act, acts_in
 from oddbolt.core.narration.assembly.continued import continued
 from oddbolt.core.narration.assembly.fasteners import many_numbers, some_each
 from oddbolt.core.narration.assembly.names import plain_name
@@ -50,6 +50,8 @@ def assembled(work: Utterance, heard: Understood) -> None:
             figures.setdefault(span.label, []).append(span)
         acts = [Act("correct", end, end, BY_ITS_WORD, figures, (0, end))]
     work.kinds = frozenset(a.action for a in acts)
+    work.starts = frozenset(a.start for a in acts)
+    work.groups = sum(1 for a in acts if a.action in FASTENING)
     if not acts and not any(heard.holds(r) > UNSAID for r in REMARKS):
         step = continued(work)
         work.steps += [step] if step is not None else []

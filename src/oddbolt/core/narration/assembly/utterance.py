@@ -27,7 +27,13 @@ from oddbolt.core.narration.memory import Memory
 #: words for some of a stuff: "a piece of foam"
 PIECES = frozenset("piece pieces bit bits lump length strip strips sheet blob bead".split())
 #: verbs of where a thing is, that look like parts behind its name: "the board stands on"
-LIES = frozenset("stands sits rests hangs lies comes goes lifts slides turns".split())
+LIES = frozenset("stands sits rests hangs lies comes goes lifts slides turns springs swings".split())
+#: words that a noun follows, and words that are none behind them
+STUFF = frozenset("new knew fresh old rubber plastic metal".split())
+NO_NOUN = frozenset(
+    "i we you it he she they is was are were has had and or with of off out in on up down around behind away comes "
+    "goes then now so from to at by under".split()
+)
 #: what makes the words before it a way to call the fasteners
 SUCH = lazy_pattern(r"\s(?:things?|ones?|types?|sort|kind|fellas?|jobs?|bits?)\b", re.IGNORECASE)
 
@@ -49,6 +55,9 @@ class Utterance:
     cautions: list[DraftNote] = field(factory=list)
     renew: list[str] = field(factory=list)
     asides: list[Aside] = field(factory=list)
+    #: where the words of the acts begin, and how many acts are on fasteners
+    starts: frozenset[int] = frozenset()
+    groups: int = 0
     #: where the words of the act of a step begin
     stands: dict[str, int] = field(factory=dict)
     #: the sorts of acts that the utterance holds
@@ -127,9 +136,12 @@ class Utterance:
             return of[1]
         if follows is None or last in PRONOUNS or follows[1].lower() in LIES:
             return words
+        if at + len(words) + 1 in self.starts and last not in STUFF:
+            return words
         noun = any(len(w) == 1 and cls == "part" for w, cls, _ in self.vocabulary.phrases.get(follows[1].lower(), ()))
         verb = any(cls == "verb" for _, cls, _ in self.vocabulary.phrases.get(follows[1].lower(), ()))
-        if last in ("new", "fresh", "old", "rubber", "plastic", "metal") or (noun and not verb):
+        of_stuff = last in STUFF and follows[1].lower() not in NO_NOUN
+        if of_stuff or (noun and not verb):
             return words + follows.group()
         return words
 

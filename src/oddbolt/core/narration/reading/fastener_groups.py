@@ -44,7 +44,7 @@ SAME = lazy_pattern(
     r"\bsame (?:driver|drive|bit|screwdriver|type|kind|screws?|size|as (?:the|those) (?:others?|other ones|first))\b"
 )
 HAS = lazy_pattern(r"\b(?:has|have|had|has got|have got|with|needs) (?:only |just |another )?(?:\w+ ){0,1}$")
-EACH = lazy_pattern(r"\b(?:each|every|either)\b")
+EACH = lazy_pattern(r"\b(?:each|every|either|ea)\b")
 TOTAL = lazy_pattern(r"\b(?:that's|that is|makes|make|making|in total|altogether|all in all|a total of)\b")
 
 

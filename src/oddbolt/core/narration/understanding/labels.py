@@ -15,5 +15,5 @@ LABELS = (*ACTS, *ROLES)
 WHOLE = (*ACTS, *REMARKS)
 #: the phase of the story, told to the network before the utterance
 PHASES = ("apart", "back")
-#: the remark that the utterance before was, told likewise
-BEFORE = ("", "hypothetical", "announce")
+#: what the utterance before was, told likewise: a remark, or else the last act that was done
+BEFORE = ("", "hypothetical", "announce", *ACTS)
