@@ -503,3 +503,66 @@ def test_a_part_stays_out_when_another_mention_of_it_is_not_drafted():
         assert [s.parts for s in work.steps] == [("hub",)]  # understood, but hardly ever right
         assert not reading.steps
         assert work.memory.out == out
+
+
+@pytest.mark.parametrize(
+    ("text", "marks", "count"),
+    [
+        ("two screws left, two screws right", [("n", "two"), ("n", "two", 1)], 4),
+        ("four from this side, four from that side", [("n", "four"), ("n", "four", 1)], 8),
+        ("three screws along the hinge and the one beneath the lug", [("n", "three"), ("n", "one")], 4),
+        ("four screws and the one in the middle is longer", [("n", "four"), ("n", "one")], 4),
+        ("of eleven screws nine are T8 and two longer", [("n", "eleven"), ("n2", "two")], 11),
+        ("the switches have two screws each, together four", [("n", "four")], 4),
+    ],
+)
+def test_numbers_of_two_places_are_added_and_the_whole_stands(text, marks, count):
+    act = ("unscrew", "screws" if "screws" in text else "four")
+    assert said(Memory(), text, act, *marks).steps[0].count == count
+
+
+@pytest.mark.parametrize(
+    ("text", "act", "things", "count"),
+    [
+        ("lens of shade of bulb out", "out", ("lens", "shade", "bulb"), 3),
+        ("connect the battery connect the antenna", "connect", ("battery", "antenna"), 2),
+        ("J1 J4 J5 unplugged", "disconnect", ("J1", "J4", "J5"), 3),
+        ("the flap of the free arm", "out", ("flap", "arm"), 1),
+        ("the plunger in the coil", "place", ("plunger", "coil"), 1),
+    ],
+)
+def test_in_talk_without_stops_each_thing_is_an_act_and_what_it_stands_in_is_none(text, act, things, count):
+    steps = said(Memory(), text, *((act, t) for t in things)).steps
+    assert [s.parts[0] for s in steps] == list(things[:count])
+
+
+def test_a_number_belongs_to_the_kind_of_thing_that_it_counts():
+    marks = ("disconnect", "camera"), ("unscrew", "screws"), ("n", "two"), ("n", "one")
+    steps = {s.action: s.count for s in said(Memory(), "camera in the sledge, two screws and one plug", *marks).steps}
+    assert steps == {"disconnect": 1, "unscrew": 2}
+
+
+def test_a_name_ends_where_the_words_of_another_act_begin():
+    marks = ("connect", "plug"), ("place", "spring"), ("place", "lid")
+    assert [s.parts for s in said(Memory(), "plug spring lid", *marks[:2]).steps] == [("plug",), ("spring lid",)]
+    assert said(Memory(), "the metal frame, rubber I pull off", ("out", "rubber")).steps[0].parts == ("rubber",)
+
+
+def test_the_sum_of_the_groups_that_follow_is_no_group():
+    text = "Eight screws out of the back, five T8s and three T6s."
+    marks = ("unscrew", "screws"), ("n", "five"), ("size", "T8"), ("unscrew", "T6"), ("n", "three"), ("size", "T6")
+    known = evolve(V, tagger=lambda *_: heard(text, *marks))
+    assert [(s.count, s.size) for s in read(text, Memory(), known)[0].steps] == [(5, "T8"), (3, "T6")]
+
+
+def test_the_network_is_told_what_was_done_before_and_chat_does_not_end_it():
+    asked = []
+
+    def listen(text, phase, before):
+        asked.append(before)
+        return heard(text, ("out", "lid")) if "lid" in text else Understood(text, (), {"chat": 0.9})
+
+    memory = Memory()
+    for text in ("The lid comes off.", "Right, where is my tea.", "And two more."):
+        _, memory = read(text, memory, evolve(V, tagger=listen))
+    assert asked == ["", "out", "out"]

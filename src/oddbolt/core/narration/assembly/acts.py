@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 
 from attrs import define, field
 
@@ -74,12 +75,21 @@ def acts_in(heard: Understood) -> list[Act]:
     acts = _consistent(acts, heard)
     acts.sort(key=lambda a: (a.start, a.end))
     _bound(acts, heard.text)
+    sizes = {span.start: _owner(span, acts, heard.text) for span in heard.spans if span.label == "size"}
     for span in heard.spans:
         if span.label in ROLES:
-            owner = _owner(span, acts, heard.text)
+            owner = _with_size(span, sizes, heard.text) or _owner(span, acts, heard.text)
             if owner is not None:
                 owner.figures.setdefault(span.label, []).append(span)
     return acts
+
+
+def _with_size(span: Span, sizes: Mapping[int, Act | None], text: str) -> Act | None:
+    """The act whose size stands right behind a number: "five T8s"; None if there is none."""
+    if span.label != "n":
+        return None
+    behind = ((text[span.end : at], act) for at, act in sizes.items() if at >= span.end)
+    return next((act for gap, act in behind if NEXT_TO.fullmatch(gap)), None)
 
 
 def _listed(span: Span, found: list[Act], text: str) -> bool:
@@ -134,6 +144,8 @@ JOINING = frozenset(
 )
 #: what follows the words for a thing in talk where "off" is heard as "of"
 AWAY = lazy_pattern(r"\s+(?:of|off|out|in|inn|on|away|a weigh|back)\b", re.IGNORECASE)
+#: what stands between a number and the size code that goes with it
+NEXT_TO = lazy_pattern(r"\s?[x×]?\s?")
 DESIGNATOR = lazy_pattern(r"[A-Z]{1,3}\d{1,3}[A-Z]?")
 #: what parts two things of one sort from each other
 PARTED = lazy_pattern(r"[,;+&/:…]|\b(?:and|n|then|plus|with|from|also|or)\b|[.!?](?:\s|$)|\d")
@@ -164,7 +176,9 @@ def _parted(last: Act, act: Act, text: str) -> bool:
         return bool(
             DESIGNATOR.fullmatch(text[last.start : last.end]) and DESIGNATOR.fullmatch(text[act.start : act.end])
         )
-    return AWAY.match(text[act.end :]) is not None or any(w not in JOINING for w in words)
+    if AWAY.match(text[act.end :]):
+        return True
+    return words[0] != "of" and any(w not in JOINING for w in words)
 
 
 def _bound(acts: list[Act], text: str) -> None:

@@ -307,6 +307,8 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
         return values[0][2] + values[1][2]
     if len(values) == 2 and _two_places(values, text):
         return values[0][2] + values[1][2]
+    if len(values) == 2 and _one_of_them(values, text):
+        return values[0][2]
     main = [x for k, x in enumerate(values) if k == 0 or not OF_THEM.match(text[x[1] :].lower())]
     if len(values) == 2 and ON_TOP.search(text[values[0][1] : values[1][0]].lower()):
         main = values
@@ -336,10 +338,17 @@ def _two_places(values: Sequence[tuple[int, int, int]], text: str) -> bool:
     """Whether two numbers are told of two places, "two screws left, two right", or one more is told of another."""
     (_, first_end, _), (second, second_end, number) = values
     behind = text[second_end:].lower()
-    if number == 1 and ONE_MORE.search(text[:second].lower()) and not ONE_OF_THEM.match(behind):
-        return True
+    if number == 1 and ONE_MORE.search(text[:second].lower()):
+        return not _one_of_them(values, text)
     one, other = AT_PLACE.match(text[first_end:second].lower()), AT_PLACE.match(behind)
     return bool(one and other) and (one or other)["at"] != (other or one)["at"]  # type: ignore[index]
+
+
+def _one_of_them(values: Sequence[tuple[int, int, int]], text: str) -> bool:
+    """Whether the second of two numbers is one of the group that the first counts: "and the one here is longer"."""
+    _, (start, end, number) = values
+    told = ONE_MORE.search(text[:start].lower()) and ONE_OF_THEM.match(text[end:].lower())
+    return number == 1 and bool(told)
 
 
 def drive_of(words: str, vocabulary: Vocabulary) -> tuple[str, str]:
