@@ -285,6 +285,10 @@ def test_a_second_group_in_one_breath_holds_the_same_part_and_after_a_stop_it_do
         ("slotted, one and a half mil blade", "slotted", "1.5"),
         ("five-lobe of 0.8 mm", "five-lobe", "0.8"),
         ("three-wing driver, 1.2 mm", "three-wing", "1.2"),
+        ("24 mm open spanner", "external-hex", "24"),
+        ("1/4 hex", "hex-socket", "6.35"),
+        ("quarter-inch socket", "external-hex", "6.35"),
+        ("1/4 t", "", ""),
     ],
 )
 def test_the_width_of_a_tool_keeps_its_tenths(text, drive, size):
@@ -566,3 +570,18 @@ def test_the_network_is_told_what_was_done_before_and_chat_does_not_end_it():
     for text in ("The lid comes off.", "Right, where is my tea.", "And two more."):
         _, memory = read(text, memory, evolve(V, tagger=listen))
     assert asked == ["", "out", "out"]
+
+
+def test_parts_of_an_inch_are_a_width_and_no_count_and_a_width_is_no_length():
+    """One inch is 25.4 mm (international yard and pound agreement of 1959, from memory, unverified)."""
+    for text, size in (("two 3/16 hex screws hold the lid", "4.76"), ("two half-inch bolts", "")):
+        reading, _ = read(text, Memory(), evolve(V, tagger=None))
+        assert [s.count for s in reading.steps] == [2], text
+        step = said(Memory(), text, ("unscrew", text.split()[-1] if size == "" else "screws"), ("n", "two")).steps[0]
+        assert (step.count, step.size) == (2, size)
+    text = "one bolt, ten mil, holds it"
+    known = evolve(V, tagger=lambda *_: heard(text, ("unscrew", "bolt"), ("size", "ten mil"), ("len", "ten mil")))
+    assert [(s.size, s.length_mm) for s in read(text, Memory(), known)[0].steps] == [("10", None)]
+    for act in ("unscrew", "loosen", "fasten"):
+        step = said(Memory(), "the nut, seven mil", (act, "nut"), ("size", "seven mil")).steps[0]
+        assert (step.drive, step.size) == ("external-hex", "7"), act

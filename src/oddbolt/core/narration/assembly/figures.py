@@ -9,7 +9,7 @@ from itertools import pairwise
 from text_to_num import text2num
 
 from oddbolt.core.narration.language.patterns import lazy_pattern
-from oddbolt.core.narration.language.tokens import Item, items
+from oddbolt.core.narration.language.tokens import INCHES, Item, items
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 from oddbolt.core.reference.tables import drives
 
@@ -35,13 +35,15 @@ UNITS_OF_LENGTH = r"(?:mm|mil(?:s|l|limet(?:er|re)s?)?|millimet(?:er|re)s?)"
 KEYS = (
     (
         "external-hex",
-        r"a\.?/?f|across (?:the )?flats|spanner|wrench|socket(?! head)|nut ?(?:driver|drv)|hex(?:agon)? head|heads?",
+        r"a\.?/?f|across (?:the )?flats|(?:open |ring |box )?(?:spanner|wrench)|socket(?! head)|nut ?(?:driver|drv)"
+        r"|hex(?:agon)? head|heads?",
     ),
     ("hex-socket", r"hex(?:agon)?(?: socket)?(?: key| driver| bit)?|hex[ -]?head|socket head|key"),
     ("slotted", r"slot(?:ted|ty)?|flat[ -]?(?:blade|head)?|blade"),
     ("three-wing", r"(?:three|tri)[ -]?wing(?:ed)?"),
     ("five-lobe", r"(?:five|5)[ -]?(?:lobed?|point(?![ -](?:\d|oh|one|two|three|four|five|six|seven|eight|nine)\b))"),
 )
+PARTS_OF = {"half": 2, "quarter": 4, "eighth": 8, "sixteenth": 16}
 NUMBER = r"(?:\d+(?:[.,]\d+)?|point [a-z]+|[a-z]+ and (?:a )?half|[a-z]+[ -]point[ -][a-z]+|[a-z]+)"
 #: drives whose tool may be told by its width in mm
 BY_WIDTH = frozenset("slotted hex-socket external-hex square five-lobe three-wing stand-off".split())
@@ -79,7 +81,7 @@ COUNTING = lazy_pattern(
 )
 #: a count beside the fasteners in shorthand and in plain words
 BESIDE = lazy_pattern(
-    r"(?<![\w.,#])(\d{1,2}(?![\d.,]\d)|(?:two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|both)\b)"
+    r"(?<![\w.,#/])(\d{1,2}(?![\d.,]\d|/\d)|(?:two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|both)\b)"
     r"\s*(?:x|×|of|off|no\.?)?\s*(?:(?:\w+[ -]){0,3}?)"
     r"(?:(?:screws|bolts|nuts|scr|clips|catches|hooks|tabs|rivets|wires|joints)\b|(?:PH|PZ|IP|T|Y)\d)",
     re.IGNORECASE,
@@ -107,6 +109,20 @@ SPREAD = lazy_pattern(
 COUNTED = lazy_pattern(rf"\b(?:\d+|{WORDS})\b")
 #: a number that is the whole of what was counted before it
 IN_ALL = lazy_pattern(r"\s*(?:\w+\s)?(?:in all|in total|total|altogether|all told)\b")
+
+
+def in_mm(text: str) -> str:
+    """The text with parts of an inch put into mm, to 0.01: "1/4 hex" -> "6.35 mm hex"; one inch is 25.4 mm
+    (international yard and pound agreement of 1959, from memory, unverified)."""
+
+    def width(found: re.Match[str]) -> str:
+        if found["over"]:
+            return f"{round(25.4 * int(found['over']) / int(found['under']), 2):g} mm"
+        first, *last = re.split(r"[ -]", found["words"])
+        many = {"three": 3, "five": 5, "seven": 7}.get(first, 1)
+        return f"{round(25.4 * many / PARTS_OF[(last or [first])[-1].rstrip('s')], 2):g} mm"
+
+    return INCHES.sub(width, text)
 
 
 def counted_aloud(text: str, vocabulary: Vocabulary) -> int | None:
@@ -164,7 +180,7 @@ BY_EAR = lazy_pattern(
 
 def key_near(text: str, vocabulary: Vocabulary) -> tuple[str, str]:
     """(drive, size) of a key, a spanner or a code spelt by ear in a stretch of text; ("", "") if there is none."""
-    low = text.lower()
+    low = in_mm(text.lower())
     spelt = BY_EAR.search(low)
     if spelt and (told := _coded(spelt.group(), vocabulary))[1]:
         return told
@@ -190,7 +206,7 @@ KIND_OF = lazy_pattern(r"\s*(?:of the )?(?:long|short|longer|shorter|black|silve
 
 def number_of(words: str, vocabulary: Vocabulary) -> float | None:
     """A number in figures or words, as one says or mishears it; None if it is none."""
-    low = re.sub(r"^[x×](?=\d)|(?<=\d)\s?[x×]$", "", words.lower().strip(" .,;:()*#-"))
+    low = re.sub(r"^[x×](?=\d)|(?<=\d)\s?[x×]$", "", in_mm(words.lower()).strip(" .,;:()*#-"))
     low = re.sub(r"^(?:all|the|these|those|of|only|just|another|another)\s+(?=\w)", "", low)
     if not low or len(low) > LONGEST:
         return None
@@ -218,7 +234,7 @@ def number_of(words: str, vocabulary: Vocabulary) -> float | None:
         return float(text2num(low.replace("-", " "), "en"))
     except ValueError:
         pass
-    found = re.match(r"\d{1,15}(?!\d)", joined)
+    found = re.match(r"\d{1,15}(?:\.\d{1,4})?(?!\d)", joined)
     first = low.split()[0]
     if found:
         return float(found.group())
@@ -354,7 +370,8 @@ def _one_of_them(values: Sequence[tuple[int, int, int]], text: str) -> bool:
 def drive_of(words: str, vocabulary: Vocabulary) -> tuple[str, str]:
     """(drive, size) told by some words: "PH 00", "tea five", "cross number two", "2.5 hex", "10 mm spanner". A part
     that is not told is ""."""
-    low = re.sub(r"[’']s\b|(?<=\d)s\b", "", words.lower()).replace("-", " ").strip(" .,;:()")
+    low = re.sub(r"[’']s\b|(?<=\d)s\b", "", in_mm(words.lower())).replace("-", " ").strip(" .,;:()")
+    low = re.sub(r"\bhex(?=\d)", "hex ", low)
     low = DECIMAL.sub(lambda m: f"{DIGITS.index(m[1])}.{DIGITS.index(m[2])}", TIMES_CODE.sub(" ", low))
     coded = _coded(low, vocabulary)
     if coded[1]:
@@ -395,7 +412,7 @@ def _coded(low: str, vocabulary: Vocabulary) -> tuple[str, str]:
             digits = _digits(found[1], vocabulary)
             if letters + digits in sizes:
                 return sizes[letters + digits]
-        back = re.search(rf"(?<![\w.])(\d+) ?{letters}(?![a-z])", zeros)
+        back = re.search(rf"(?<![\w./])(\d+) ?{letters}(?![a-z])", zeros)
         if back and letters + back[1] in sizes:
             return sizes[letters + back[1]]
     return "", ""
@@ -407,6 +424,8 @@ def _digits(word: str, vocabulary: Vocabulary) -> str:
     if re.fullmatch(NOUGHTS, word):
         return "0"
     word = ONE_OF.sub(r"\1", {"sixes": "six", "twenties": "twenty", "thirties": "thirty"}.get(word, word))
+    if word.endswith("s") and word[:-1] in vocabulary.number_slips:
+        word = word[:-1]  # "tea ates"
     value = number_of(word, vocabulary) if word not in ("a", "an", "to", "too", "for") else None
     if word in ("to", "too", "for"):
         value = float(vocabulary.number_slips[word])

@@ -27,6 +27,7 @@ from oddbolt.core.narration.assembly.steps import assembled
 from oddbolt.core.narration.assembly.story import HOPED
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftStep, Reading
+from oddbolt.core.narration.language.tokens import items
 from oddbolt.core.narration.memory import Memory
 from oddbolt.core.narration.understanding import REMARKS, Understood
 
@@ -60,7 +61,7 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
         if new is not old or (old.sure >= least and old.action not in beside.split)
     ]
     steps += _by_rules_alone([r for r in beside.rules if r.ref not in beside.used], work.steps, heard, beside.split)
-    steps = _counted_all_over(work, _freed_first(steps))
+    steps = [_told_once(work, s) for s in _counted_all_over(work, _freed_first(steps))]
     found = {s.ref: s for s in work.steps}
     looks = [sureness.traits(work, heard, s, found.get(s.ref), beside.joined.get(s.ref), steps) for s in steps]
     sure = [sureness.right(t, s.ref not in found) for t, s in zip(looks, steps, strict=True)]
@@ -155,6 +156,14 @@ def _counted_all_over(work: Utterance, steps: list[DraftStep]) -> list[DraftStep
     if not whole and groups[0].count not in (None, *told, sum(told[:2])):
         return steps
     return [evolve(s, count=sum(told)) if s is groups[0] else s for s in steps]
+
+
+def _told_once(work: Utterance, step: DraftStep) -> DraftStep:
+    """The step without a length that is but the width of its tool: "one bolt, ten mil"."""
+    if step.length_mm is None or step.size != f"{step.length_mm:g}":
+        return step
+    told = [i.number for i in items(work.text, work.vocabulary) if i.number is not None]
+    return step if told.count(step.length_mm) > 1 else evolve(step, length_mm=None)
 
 
 def _freed_first(steps: list[DraftStep]) -> list[DraftStep]:

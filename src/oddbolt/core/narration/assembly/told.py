@@ -51,11 +51,15 @@ def _unscrew(work: Utterance, act: Act) -> Fields | None:
         fields["drive"], fields["size"] = work.memory.drive
     if fields["drive"]:
         work.memory.drive = (fields["drive"], fields["size"])
-    nut = patterns.NUT.search(work.words(act).lower())
-    if nut and fields["drive"] in ("", "unknown") and fields["size"]:
-        fields["drive"] = "external-hex"
+    _nuts_have_flats(work, act, fields)
     fields["drive"] = fields["drive"] or "unknown"
     return _with_noun(work, act, fields)
+
+
+def _nuts_have_flats(work: Utterance, act: Act, fields: Fields) -> None:
+    """The size of a nut of which no drive was told is its width across flats."""
+    if patterns.NUT.search(work.words(act).lower()) and fields["drive"] in ("", "unknown") and fields["size"]:
+        fields["drive"] = "external-hex"
 
 
 def _its_part(work: Utterance, act: Act, fields: Fields) -> None:
@@ -76,6 +80,7 @@ def _with_noun(work: Utterance, act: Act, fields: Fields) -> Fields:
 def _loosen(work: Utterance, act: Act) -> Fields:
     fields = fastened(work, act)
     story.with_announced(work, fields)
+    _nuts_have_flats(work, act, fields)
     noun = plain_name(work.words(act))
     if not fields["parts"] and noun and not patterns.FASTENER.fullmatch(noun.lower()):
         fields["parts"] = () if drive_of(noun, work.vocabulary)[0] else (full_name(noun, work.memory),)
@@ -98,6 +103,7 @@ def _fasten(work: Utterance, act: Act) -> Fields:
             like = {s.parts[0] for s in work.memory.steps if _alike_group(s, fields)}
             fields["parts"] = tuple(like) if len(like) == 1 else fields["parts"]
     fields.pop("reuse", None)
+    _nuts_have_flats(work, act, fields)
     if not fields["size"]:
         before = [s for s in work.memory.steps if s.action == "unscrew" and s.size and _same_screws(s, fields)]
         if before:

@@ -35,6 +35,14 @@ MILLIMETRES = ("mm", "millimetre", "millimetres", "millimeter", "millimeters")
 CLASSES = ("verb", "joint", "drive", "size", "agent", "tool", "part", "place", "finish", "head", "plain")
 
 _COUNTED = r"(?:\d+|(?:PH|PZ|IP|T)\d+|" + "|".join(sorted(NUMBER_WORDS)) + ")"
+#: widths in parts of an inch, as they stand on spanners: "1/4", "quarter-inch", "three eighths of an inch"
+_EIGHTHS = r"(?:half|quarter|eighth|(?:three|five|seven)[ -](?:eighths?|sixteenths?)|three[ -]quarters?)"
+INCHES = lazy_pattern(
+    r"(?<![\w./])(?:(?P<over>\d{1,2})/(?P<under>2|4|8|16|32)(?![\w/])(?:[ -]?(?:inch(?:es)?|in\b|\"))?"
+    r"(?! (?:of an? )?(?:full )?(?:turns?|t|way|round)\b)"
+    rf"|(?P<words>{_EIGHTHS})(?:[ -](?:of an )?inch(?:es)?))",
+    re.IGNORECASE,
+)
 #: "eight (8) screws": a number in words and again in figures.
 SAID_TWICE = lazy_pattern(rf"\b({'|'.join(sorted(NUMBER_WORDS))})(\s*\(\s*\d{{1,3}}\s*\))", re.IGNORECASE)
 #: "speaking of the back plate, …"
@@ -89,9 +97,11 @@ def items(sentence: str, vocabulary: Vocabulary) -> list[Item]:
 
 
 def put_right(sentence: str) -> str:
-    """The sentence with what was taken back at once, or said twice, left blank, so that every place stays its own."""
+    """The sentence with what was taken back at once, or said twice, and widths in parts of an inch, which count
+    nothing, left blank, so that every place stays its own."""
     once = SAID_TWICE.sub(lambda again: again[1] + " " * len(again[2]), sentence)
-    once = LEAD.sub(lambda lead: " " * len(lead.group()), once)
+    for aside in (LEAD, INCHES):
+        once = aside.sub(lambda words: " " * len(words.group()), once)
     return PUT_RIGHT.sub(lambda taken: " " * len(taken.group()), once)
 
 
