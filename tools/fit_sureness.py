@@ -1,10 +1,11 @@
 """Fit how sure a draft is (WEIGHTS of ``core/narration/assembly/sureness.py``) on talk that the network never learned from.
 
-    python tools/fit_sureness.py [--weights FOLDER] [--also FOLDER:K …]
+    python tools/fit_sureness.py [--weights FOLDER] [--files NAME …] [--also FOLDER:K …]
 
 That talk is: the stories that ``train_reader.py`` keeps out, the files fresh-1 to fresh-5, and the plain narrations with
-a log by hand; with ``--also`` the stories k % 5 == K as read by a network that was trained without those. The odd stories
-of dev-c and dev-f and fresh-6 are only told how they fare. Prints the weights, to be put into the module, and for
+a log by hand; with ``--files`` further files that the network of ``--weights`` was trained without; with ``--also`` the
+stories k % 5 == K as read by a network that was trained without those. The odd stories of dev-c and dev-f and fresh-6
+are only told how they fare. Prints the weights, to be put into the module, and for
 several lines of doubt the share of wrong and of right drafts that lie below them.
 """
 
@@ -34,6 +35,7 @@ LINES = (0.7, 0.74, 0.76, 0.78, 0.82)
 def main():
     parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
     parser.add_argument("--weights", type=Path, default=None, help="a folder with another network")
+    parser.add_argument("--files", nargs="*", default=[], help="further files that this network was trained without")
     parser.add_argument("--also", action="append", default=[], metavar="FOLDER:K", help="another network, its stories")
     options = parser.parse_args()
     words = evolve(shipped(), tagger=load(options.weights))
@@ -46,7 +48,7 @@ def main():
         return told
 
     sureness.traits = noted
-    loose = of_stories([*kept_out(KEPT_OUT), *corpus.stories(False, FRESH)], words, seen)
+    loose = of_stories([*kept_out(KEPT_OUT), *corpus.stories(False, (*FRESH, *options.files))], words, seen)
     for folder, k in (also.rsplit(":", 1) for also in options.also):
         loose += of_stories(kept_out(int(k)), evolve(shipped(), tagger=load(Path(folder))), seen)
     plain = of_hand_logs(words, seen)
