@@ -22,7 +22,7 @@ import numpy as np  # noqa: E402
 from attrs import evolve  # noqa: E402
 
 from oddbolt.core.narration import Memory, draft, read, shipped  # noqa: E402
-from oddbolt.core.narration.assembly import sureness  # noqa: E402
+from oddbolt.core.narration.assembly import settle, sureness  # noqa: E402
 from oddbolt.files.captions import read_cues  # noqa: E402
 from oddbolt.listening import load  # noqa: E402
 
@@ -41,6 +41,7 @@ def main():
     words = evolve(shipped(), tagger=load(options.weights))
     seen = {}
     inner = sureness.traits
+    settle.LEAST_SHARE = 0.0  # what is hardly ever right is to be learned from as well
 
     def noted(work, heard, step, found, beside, steps):
         told = inner(work, heard, step, found, beside, steps)

@@ -10,7 +10,7 @@ import torch
 from spans import ACTS
 from torch import nn
 
-from oddbolt.core.narration.understanding import BEFORE, LABELS, PHASES, WHOLE, understood
+from oddbolt.core.narration.understanding import BEFORE, LABELS, PHASES, WHOLE
 from oddbolt.listening import pieces
 
 
@@ -161,11 +161,3 @@ def train(model, make_epoch, epochs, size=32, rate=3.4e-4, head_rate=2.8e-3, see
         log(f"epoch {epoch + 1}: loss {sums[0] / sums[1]:.3f}, {time.time() - begin:.0f} s")
     model.load_state_dict(smooth)
     model.eval()
-
-
-@torch.no_grad()
-def predict(model, encoded, line):
-    """What the model understands of a line, as the program will."""
-    ids, places = encoded.ids(line.text, line.phase, line.before)
-    tags, whole = model(torch.tensor([ids]), torch.ones((1, len(ids)), dtype=torch.long))
-    return understood(line.text, places[3:-1], tags[0, 3:-1].numpy(), whole[0].numpy())

@@ -39,8 +39,9 @@ def weights() -> Traversable:
     return files("oddbolt.listening") / "weights"
 
 
-def load(folder: Traversable | None = None) -> Tagger:
-    """The network as a function; takes about 0.1 s. Raises ListeningError for missing, damaged or foreign files."""
+def load(folder: Traversable | None = None, raw: bool = False) -> Tagger:
+    """The network as a function; takes about 0.1 s. ``raw`` leaves the sureness of acts as the network tells it. Raises
+    ListeningError for missing, damaged or foreign files."""
     where = folder or weights()
     try:
         card = json.loads((where / "card.json").read_text(encoding="utf-8"))
@@ -70,7 +71,7 @@ def load(folder: Traversable | None = None) -> Tagger:
         )
         tags, whole = session.run(None, {"ids": row})
         heard = understood(text, places, tags[0, 3:-1], whole[0])
-        return calibrated(heard, sureness) if sureness else heard
+        return calibrated(heard, sureness) if sureness and not raw else heard
 
     return listen
 

@@ -8,10 +8,8 @@ from collections.abc import Mapping
 from attrs import define, field
 
 from oddbolt.core.narration.language.patterns import lazy_pattern
-from oddbolt.core.narration.understanding import ACTS, ROLES, Span, Understood
+from oddbolt.core.narration.understanding import ACTS, FASTENING, ROLES, Span, Understood, parted
 
-#: acts on fasteners, that have a count, a drive and something they hold
-FASTENING = frozenset("unscrew loosen fasten unclip desolder cut drill".split())
 #: figure -> the acts it may belong to; the others may belong to any
 FITS = {
     "n": frozenset(ACTS) - {"identify", "measure", "weigh", "spec", "condition", "wait", "turn", "soften", "isolate"},
@@ -137,48 +135,20 @@ RIVALS = tuple(
         "weigh/measure fold/turn out/identify unclip/disconnect soften/out open/out unclip/out stick/soften"
     ).split()
 )
-#: words that may stand between the words for one thing
-JOINING = frozenset(
-    "of the a an its his this that to for in on off out into onto under behind over through from at by back up "
-    "down".split()
-)
-#: what follows the words for a thing in talk where "off" is heard as "of"
-AWAY = lazy_pattern(r"\s+(?:of|off|out|in|inn|on|away|a weigh|back)\b", re.IGNORECASE)
 #: what stands between a number and the size code that goes with it
 NEXT_TO = lazy_pattern(r"\s?[x×]?\s?")
-DESIGNATOR = lazy_pattern(r"[A-Z]{1,3}\d{1,3}[A-Z]?")
-#: what parts two things of one sort from each other
-PARTED = lazy_pattern(r"[,;+&/:…]|\b(?:and|n|then|plus|with|from|also|or)\b|[.!?](?:\s|$)|\d")
 
 
 def _once(acts: list[Act], text: str) -> list[Act]:
     """Two acts of one sort on words that belong together are one: "the flap of the free arm"."""
     out: list[Act] = []
     for act in acts:
-        last = out[-1] if out else None
-        if last is not None and last.action == act.action and not _parted(last, act, text):
+        last = out[-1] if out and out[-1].action == act.action else None
+        if last is None or parted(text, act.action, (last.start, last.end), (act.start, act.end)):
+            out.append(act)
+        else:
             last.sure = max(last.sure, act.sure)
-            continue
-        out.append(act)
     return out
-
-
-def _parted(last: Act, act: Act, text: str) -> bool:
-    """Whether two acts of one sort stand on two things: a stop or a link is between them, or in talk without stops a
-    word of the first clause ("lens off shade off"); and two designators are two plugs."""
-    gap = text[last.end : act.start]
-    if PARTED.search(gap):
-        return True
-    words = gap.lower().split()
-    if act.action in FASTENING - {"disconnect"}:
-        return False
-    if not words:
-        return bool(
-            DESIGNATOR.fullmatch(text[last.start : last.end]) and DESIGNATOR.fullmatch(text[act.start : act.end])
-        )
-    if AWAY.match(text[act.end :]):
-        return True
-    return words[0] != "of" and any(w not in JOINING for w in words)
 
 
 def _bound(acts: list[Act], text: str) -> None:

@@ -6,7 +6,7 @@ import re
 from typing import Any
 
 from oddbolt.core.narration.assembly import patterns
-from oddbolt.core.narration.assembly.acts import FASTENING, Act
+from oddbolt.core.narration.assembly.acts import Act
 from oddbolt.core.narration.assembly.figures import (
     ON_TOP,
     PER_SIDE,
@@ -26,7 +26,7 @@ from oddbolt.core.narration.assembly.figures import (
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items
-from oddbolt.core.narration.understanding import Span
+from oddbolt.core.narration.understanding import FASTENING, Span
 from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.reference.tables import drives
 

@@ -5,14 +5,14 @@ from __future__ import annotations
 from attrs import evolve
 
 from oddbolt.core.narration.assembly import notes, patterns, story
-from oddbolt.core.narration.assembly.acts import FASTENING, Act, acts_in
+from oddbolt.core.narration.assembly.acts import Act, acts_in
 from oddbolt.core.narration.assembly.continued import continued
 from oddbolt.core.narration.assembly.fasteners import many_numbers, some_each
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.told import told_of
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import Aside, DraftStep, Piece
-from oddbolt.core.narration.understanding import REMARKS, Span, Understood
+from oddbolt.core.narration.understanding import FASTENING, REMARKS, Span, Understood
 
 #: act as understood -> verb of the step
 VERBS = {

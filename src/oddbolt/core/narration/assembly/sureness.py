@@ -6,13 +6,12 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from oddbolt.core.narration.assembly.acts import FASTENING
 from oddbolt.core.narration.assembly.beside import VERB_ACTS
 from oddbolt.core.narration.assembly.sounds import spoken
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftStep
 from oddbolt.core.narration.language.patterns import lazy_pattern
-from oddbolt.core.narration.understanding import ACTS, Understood
+from oddbolt.core.narration.understanding import ACTS, FASTENING, Understood
 from oddbolt.core.narration.understanding.spans import AGAINST
 
 #: acts that are done to a part and mean little without one

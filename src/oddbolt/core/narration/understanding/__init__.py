@@ -5,12 +5,22 @@ shape of its answer and how spans are cut from its scores. Numbers and sizes are
 :mod:`oddbolt.core.narration.assembly`.
 """
 
-from oddbolt.core.narration.understanding.labels import ACTS, BEFORE, LABELS, PHASES, REMARKS, ROLES, WHOLE
-from oddbolt.core.narration.understanding.spans import Span, Tagger, Understood, calibrated, traits, understood
+from oddbolt.core.narration.understanding.labels import ACTS, BEFORE, FASTENING, LABELS, PHASES, REMARKS, ROLES, WHOLE
+from oddbolt.core.narration.understanding.parted import parted
+from oddbolt.core.narration.understanding.spans import (
+    Span,
+    Tagger,
+    Understood,
+    calibrated,
+    each_thing_once,
+    traits,
+    understood,
+)
 
 __all__ = [
     "ACTS",
     "BEFORE",
+    "FASTENING",
     "LABELS",
     "PHASES",
     "REMARKS",
@@ -20,6 +30,8 @@ __all__ = [
     "Tagger",
     "Understood",
     "calibrated",
+    "each_thing_once",
+    "parted",
     "traits",
     "understood",
 ]

@@ -6,6 +6,12 @@ ACTS = tuple(
     "place connect fasten stick clean roll route check align identify measure weigh condition spec "
     "photo pause resume undo same correct".split()
 )
+#: acts on fasteners, that have a count, a drive and something they hold
+FASTENING = frozenset("unscrew loosen fasten unclip desolder cut drill".split())
+#: acts that are often told of several things in one breath
+OF_SEVERAL = frozenset(
+    "out place connect disconnect peel pry soften stick route clean check identify measure weigh condition spec".split()
+)
 #: figures that belong to an act
 ROLES = tuple("n n2 size len len2 held at under with face value marking renew reuse over tool".split())
 #: what is said without being done

@@ -9,7 +9,8 @@ from attrs import evolve, field, frozen
 from numpy.typing import NDArray
 
 from oddbolt.core.narration.understanding.cues import CUES, POSSIBLE, told_by_cue
-from oddbolt.core.narration.understanding.labels import ACTS, LABELS, WHOLE
+from oddbolt.core.narration.understanding.labels import ACTS, LABELS, OF_SEVERAL, WHOLE
+from oddbolt.core.narration.understanding.parted import parted
 
 
 @frozen
@@ -116,25 +117,43 @@ AGAINST = ("hypothetical", "chat", "variant", "caution", "noise", "finding", "ma
 
 def traits(span: float, action: str, whole: Mapping[str, float], first: bool) -> list[float]:
     """What the sureness of an act is computed from: its words, the whole utterance, and what speaks against it. The
-    likeliest words for an act and further ones for it are judged apart; ``span`` 0 is an act without words."""
+    likeliest words for an act, further ones for an act that is often told of several things, further ones for another
+    act, and acts without words (``span`` 0) are judged apart."""
     against = max((whole.get(r, 0.0) for r in AGAINST), default=0.0)
     told = whole.get("announce", 0.0) if action in ("unscrew", "loosen", "unclip") else 0.0
-    mine = [1.0, _logit(span), _logit(whole.get(action, 0.0)), _logit(against), _logit(told)]
-    none = [0.0] * len(mine)
-    if span == 0.0:
-        mine[1] = 0.0
-        return [*none, *none, *mine]
-    return [*mine, *none, *none] if first else [*none, *mine, *none]
+    words = _logit(span) if span else 0.0
+    mine = [1.0, words, _logit(whole.get(action, 0.0)), _logit(against), _logit(told)]
+    kind = 3 if not span else 0 if first else 1 if action in OF_SEVERAL else 2
+    return [0.0] * (len(mine) * kind) + mine + [0.0] * (len(mine) * (3 - kind))
 
 
 def _logit(p: float) -> float:
     return float(np.clip(np.log(max(p, 1e-4) / max(1 - p, 1e-4)), -6, 6))
 
 
+def each_thing_once(heard: Understood) -> tuple[Span, ...]:
+    """The spans with one for each thing that an act is done to; the surest of several words for one thing counts."""
+    out: list[Span] = []
+    last: dict[str, int] = {}
+    for span in sorted(heard.spans, key=lambda s: s.start):
+        at = last.get(span.label)
+        before = out[at] if at is not None else None
+        places = (before.start, before.end) if before is not None else (0, 0)
+        if span.label not in ACTS or before is None or parted(heard.text, span.label, places, (span.start, span.end)):
+            last[span.label] = len(out)
+            out.append(span)
+        else:
+            one_name = not heard.text[before.end : span.start].strip(" -")
+            end = span.end if one_name else before.end
+            out[at or 0] = evolve(before, end=max(end, before.end), sure=max(before.sure, span.sure))
+    return tuple(sorted(out, key=lambda s: (s.start, s.end)))
+
+
 def calibrated(heard: Understood, weights: Sequence[float]) -> Understood:
     """The same with a sureness of every act that means a share: of acts at 0.9 nine in ten are right. ``weights`` were
     fitted on stories that the network had not seen, one for each of :func:`traits`. Acts that the utterance holds
     without words of their own stand as empty spans at its end."""
+    heard = evolve(heard, spans=each_thing_once(heard))
     best: dict[str, Span] = {}
     for span in heard.spans:
         if span.label in ACTS and span.sure > best.get(span.label, Span("", 0, 0, 0.0)).sure:
