@@ -18,7 +18,7 @@ from oddbolt.core.narration.captions import Cue
 from oddbolt.core.narration.draft import DraftStep, Reading
 from oddbolt.core.narration.explain import explained
 from oddbolt.core.narration.recording import log
-from oddbolt.core.narration.understanding import LABELS, WHOLE, Understood, calibrated, understood
+from oddbolt.core.narration.understanding import LABELS, WHOLE, Span, Understood, calibrated, understood
 from oddbolt.core.narration.understanding.cues import told_by_cue
 from oddbolt.core.study import Step, Study, put
 from oddbolt.files.captions import read_cues
@@ -84,7 +84,7 @@ def test_words_of_an_act_let_it_stand_in_doubt_where_the_network_finds_it_possib
     """Common practice, no source."""
 
     def sure(p, **told):
-        heard = calibrated(Understood(text, (), {action: p, **told}), (0.0,) * 15)
+        heard = calibrated(Understood(text, (), {action: p, **told}), (0.0,) * 20)
         return max((s.sure for s in heard.spans if s.label == action), default=0.0)
 
     assert sure(0.05) == 0.5
@@ -93,7 +93,23 @@ def test_words_of_an_act_let_it_stand_in_doubt_where_the_network_finds_it_possib
     assert told_by_cue(action, "the gear is made of nylon", {action: 0.9}) is False
 
 
-@pytest.mark.parametrize("harm", ["a bit", "a file gone", "other labels", "no card", "not a network"])
+def test_further_things_of_a_list_are_judged_by_themselves_and_words_for_one_thing_together():
+    text = "lens ring off, the shade off"
+    spans = tuple(
+        Span("out", text.index(w), text.index(w) + len(w), p) for w, p in (("lens", 0.9), ("ring", 0.7), ("shade", 0.8))
+    )
+    first, several, other = [0.0] * 20, [0.0] * 20, [0.0] * 20
+    first[1] = several[6] = other[11] = 1.0
+    for weights_of, sure in ((first, (0.9, 0.5)), (several, (0.5, 0.8)), (other, (0.5, 0.5))):
+        heard = calibrated(Understood(text, spans, {"out": 0.9}), weights_of)
+        assert [(s.words(text), round(s.sure, 2)) for s in heard.spans] == list(
+            zip(("lens ring", "shade"), sure, strict=True)
+        )
+
+
+@pytest.mark.parametrize(
+    "harm", ["a bit", "a file gone", "other labels", "no card", "not a network", "no word for what was before"]
+)
 def test_a_damaged_network_is_refused_in_one_sentence(tmp_path, harm):
     with as_file(weights()) as whole:
         folder = shutil.copytree(whole, tmp_path / "weights")
@@ -105,6 +121,9 @@ def test_a_damaged_network_is_refused_in_one_sentence(tmp_path, harm):
         first.unlink()
     elif harm == "other labels":
         (folder / "card.json").write_text(json.dumps({**card, "labels": ["unscrew"]}))
+    elif harm == "no word for what was before":
+        words = (folder / "pieces.txt").read_text(encoding="utf-8").replace("[unused9]", "[gone]")
+        (folder / "pieces.txt").write_text(words, encoding="utf-8")
     elif harm == "no card":
         (folder / "card.json").write_text("[]")
     else:

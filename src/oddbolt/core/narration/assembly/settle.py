@@ -44,7 +44,7 @@ LEFT = "said that it stays: is it done?"
 #: below this share a step is doubtful
 DOUBTFUL = 0.78
 #: below this share it is not drafted: three in four of such drafts were wrong
-LEAST_SHARE = 0.38
+LEAST_SHARE = 0.3
 
 
 def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: Memory) -> Reading:

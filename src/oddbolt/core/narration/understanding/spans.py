@@ -42,6 +42,8 @@ class Understood:
 
 #: words are taken for an act up to this share of "outside"; how sure it is, is judged with the whole utterance
 OUTSIDE = 0.75
+#: words are taken for a figure up to this share
+OUTSIDE_ROLE = 0.7
 #: a span goes on over a word that is this likely inside it
 INSIDE = 0.2
 
@@ -62,7 +64,7 @@ def understood(
     shares = np.exp(tags - tags.max(axis=-1, keepdims=True))
     shares /= shares.sum(axis=-1, keepdims=True)
     spans: list[Span] = []
-    most = np.where(np.arange(len(LABELS)) < len(ACTS), OUTSIDE, 0.5)
+    most = np.where(np.arange(len(LABELS)) < len(ACTS), OUTSIDE, OUTSIDE_ROLE)
     held = {name: float(p) for name, p in zip(WHOLE, 1 / (1 + np.exp(-whole)), strict=True)}
     for k in np.flatnonzero((shares[:, :, 0] < most).any(axis=0)):
         spans += _cut(LABELS[k], text, offsets, shares[:, k], float(most[k]))
@@ -83,7 +85,7 @@ def _cut(label: str, text: str, offsets: Sequence[tuple[int, int]], p: NDArray[n
             continue
         start, end, sure = *offsets[i], float(1 - p[i, 0])
         i += 1
-        while i < len(offsets) and p[i, 2] > max(INSIDE if most > 0.5 else p[i, 0], p[i, 1]):
+        while i < len(offsets) and p[i, 2] > max(INSIDE, p[i, 1]):
             end = offsets[i][1]
             i += 1
         start, end = _whole_words(text, start, end)
