@@ -18,7 +18,7 @@ from oddbolt.core.narration.captions import Cue
 from oddbolt.core.narration.draft import DraftStep, Reading
 from oddbolt.core.narration.explain import explained
 from oddbolt.core.narration.recording import log
-from oddbolt.core.narration.understanding import LABELS, WHOLE, Span, Understood, calibrated, understood
+from oddbolt.core.narration.understanding import LABELS, WHOLE, Span, Understood, calibrated, traits, understood
 from oddbolt.core.narration.understanding.cues import told_by_cue
 from oddbolt.core.study import Step, Study, put
 from oddbolt.files.captions import read_cues
@@ -84,7 +84,7 @@ def test_words_of_an_act_let_it_stand_in_doubt_where_the_network_finds_it_possib
     """Common practice, no source."""
 
     def sure(p, **told):
-        heard = calibrated(Understood(text, (), {action: p, **told}), (0.0,) * 20)
+        heard = calibrated(Understood(text, (), {action: p, **told}), (0.0,) * len(traits(0.0, action, {}, True)))
         return max((s.sure for s in heard.spans if s.label == action), default=0.0)
 
     assert sure(0.05) == 0.5
@@ -98,7 +98,7 @@ def test_further_things_of_a_list_are_judged_by_themselves_and_words_for_one_thi
     spans = tuple(
         Span("out", text.index(w), text.index(w) + len(w), p) for w, p in (("lens", 0.9), ("ring", 0.7), ("shade", 0.8))
     )
-    first, several, other = [0.0] * 20, [0.0] * 20, [0.0] * 20
+    first, several, other = ([0.0] * len(traits(0.0, "out", {}, True)) for _ in range(3))
     first[1] = several[6] = other[11] = 1.0
     for weights_of, sure in ((first, (0.9, 0.5)), (several, (0.5, 0.8)), (other, (0.5, 0.5))):
         heard = calibrated(Understood(text, spans, {"out": 0.9}), weights_of)
@@ -108,7 +108,16 @@ def test_further_things_of_a_list_are_judged_by_themselves_and_words_for_one_thi
 
 
 @pytest.mark.parametrize(
-    "harm", ["a bit", "a file gone", "other labels", "no card", "not a network", "no word for what was before"]
+    "harm",
+    [
+        "a bit",
+        "a file gone",
+        "other labels",
+        "no card",
+        "not a network",
+        "no word for what was before",
+        "another sureness",
+    ],
 )
 def test_a_damaged_network_is_refused_in_one_sentence(tmp_path, harm):
     with as_file(weights()) as whole:
@@ -124,6 +133,8 @@ def test_a_damaged_network_is_refused_in_one_sentence(tmp_path, harm):
     elif harm == "no word for what was before":
         words = (folder / "pieces.txt").read_text(encoding="utf-8").replace("[unused9]", "[gone]")
         (folder / "pieces.txt").write_text(words, encoding="utf-8")
+    elif harm == "another sureness":
+        (folder / "card.json").write_text(json.dumps({**card, "sureness": [0.5] * 15}))
     elif harm == "no card":
         (folder / "card.json").write_text("[]")
     else:

@@ -15,6 +15,7 @@ from attrs import evolve
 from oddbolt.core.errors import OddBoltError
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 from oddbolt.core.narration.understanding import (
+    ACTS,
     BEFORE,
     LABELS,
     PHASES,
@@ -22,6 +23,7 @@ from oddbolt.core.narration.understanding import (
     Tagger,
     Understood,
     calibrated,
+    traits,
     understood,
 )
 from oddbolt.listening import pieces
@@ -58,8 +60,10 @@ def load(folder: Traversable | None = None, raw: bool = False) -> Tagger:
         context = {word: known[f"[unused{n}]"] for n, word in enumerate((*PHASES, *BEFORE), 1)}
     except KeyError:
         raise ListeningError("The reader's network was made for other labels.") from None
-    session = _session(blob)
     sureness = tuple(card.get("sureness", ()))
+    if sureness and len(sureness) != len(traits(0.0, ACTS[0], {}, True)):
+        raise ListeningError("The reader's network was made for other labels.")
+    session = _session(blob)
 
     @lru_cache(maxsize=KEPT)
     def listen(text: str, phase: str, before: str) -> Understood:

@@ -171,23 +171,29 @@ def _bound(acts: list[Act], text: str) -> None:
 
 
 #: things that are counted -> the acts on them
-COUNTED_THINGS = (
-    (lazy_pattern(r"\s*(?:[\w-]+ ){0,2}?(?:screws?|bolts?|scr|stand-?offs?)\b"), ("unscrew", "loosen", "fasten")),
-    (lazy_pattern(r"\s*(?:[\w-]+ ){0,2}?(?:clips?|catch(?:es)?|hooks?|tabs?|latch(?:es)?)\b"), ("unclip",)),
-    (lazy_pattern(r"\s*(?:[\w-]+ ){0,2}?(?:plugs?|connectors?|conns?|spades?)\b"), ("disconnect", "connect")),
+COUNTED_THINGS = tuple(
+    (lazy_pattern(rf"\s*(?:of (?:its|the|these|those) )?(?:[\w-]+ ){{0,2}}?(?:{things})\b"), frozenset(actions.split()))
+    for things, actions in (
+        ("screws?|bolts?|scr|stand-?offs?", "unscrew loosen fasten drill"),
+        ("clips?|catch(?:es)?|hooks?|tabs?|latch(?:es)?", "unclip"),
+        ("plugs?|connectors?|conns?|spades?", "disconnect connect"),
+        ("wires?|cables?|leads?", "disconnect connect desolder cut"),
+    )
 )
+#: acts that count such things and no others
+COUNTING = frozenset().union(*(actions for _, actions in COUNTED_THINGS))
 
 
 def _owner(span: Span, acts: list[Act], text: str) -> Act | None:
     fits = [a for a in acts if a.action in FITS.get(span.label, frozenset(ACTS))]
     if not fits:
         return None
-    if span.label == "n":  # a number belongs to an act on such things as it counts
-        for thing, actions in COUNTED_THINGS:
-            of_such = [a for a in fits if a.action in actions]
-            if of_such and thing.match(text[span.end :].lower()):
-                fits = of_such
-                break
+    if span.label == "n":  # a number belongs to an act on such things as it counts, and to none on others
+        thing = next((acts_on for pattern, acts_on in COUNTED_THINGS if pattern.match(text[span.end :].lower())), None)
+        if thing is not None:
+            fits = [a for a in fits if a.action in thing] or [a for a in fits if a.action not in COUNTING]
+        if not fits:
+            return None
     return min(fits, key=lambda a: (_apart(span, a, text), a.start))
 
 

@@ -11,6 +11,7 @@ from oddbolt.core.narration.assembly.figures import (
     ON_TOP,
     PER_SIDE,
     TAKEN_BACK,
+    by_numbers,
     count_beside,
     count_of,
     counted_aloud,
@@ -39,6 +40,10 @@ JOINTS = {
     "drill": "rivet",
     "disconnect": "connector",
 }
+#: a plug by its number, that is no "times six"
+NAMED_X = lazy_pattern(r"X\d+")
+#: acts on things that may be told by their numbers
+BY_NUMBERS = frozenset("unscrew loosen fasten disconnect connect desolder".split())
 #: what stands between a number and something else than what it counts
 BETWEEN = lazy_pattern(r"[;:]|[.!?]\s|\b(?:under|from|with|for|in|into|on|onto|behind|by|drops?|turns?|times?)\b")
 #: what stands between an act and the number of something else: "the lid came off with its two nuts"
@@ -70,7 +75,11 @@ def count(work: Utterance, act: Act) -> int | None:
         for s in act.spans("n")
         if not any(f.start < s.end and s.start < f.end for f in figures)
         and not patterns.MEASURED.match(work.text[s.end :].lower())
+        and not NAMED_X.fullmatch(s.words(work.text))
     ]
+    numbered = by_numbers(work.region(act)) if act.action in BY_NUMBERS else None
+    if numbered is not None:
+        return numbered
     if act.action == "correct":
         spans = spans[-1:]
     elif (act.action not in FASTENING or act.action in COUNTED_CLOSE) and act.start < len(work.text):

@@ -298,6 +298,26 @@ def numbers_in(text: str, vocabulary: Vocabulary) -> set[int]:
     return {int(n) for n in found if n is not None}
 
 
+#: things told by their numbers: "terminals 7 to 10", "J1 to J4", "leads 1, 2 and 5"
+_NUMBERED = r"(?:screws|bolts|nuts|terminals|leads|wires|plugs|connectors|contacts|pins|clamps|cables) "
+FROM_TO = lazy_pattern(
+    rf"\b(?:{_NUMBERED}|(?!(?:T|PH|PZ|IP|Y|M)\d)(?P<mark>[A-Z]{{1,3}}))"
+    r"(?P<first>\d{1,2})(?: ?[-–] ?| to | through | till )(?P=mark)?(?P<last>\d{1,2})\b(?! ?(?:mm|in\b|\"|/))"
+    rf"|\b{_NUMBERED}(?P<list>\d{{1,2}}(?:, ?\d{{1,2}})*,? (?:and|&) \d{{1,2}})\b(?! ?mm)"
+)
+
+
+def by_numbers(text: str) -> int | None:
+    """How many things a text tells by their numbers; None if it tells none so."""
+    found = FROM_TO.search(text)
+    if found is None:
+        return None
+    if found["list"]:
+        return len(set(re.findall(r"\d+", found["list"])))
+    many = int(found["last"]) - int(found["first"]) + 1
+    return many if 1 < many < LARGEST else None
+
+
 def times_over(words: str, after: str) -> int:
     """How often the count told by ``words`` is to be taken, by what follows: two clips "each side" are four, four
     "pairs" eight; 1 if it stands for itself."""

@@ -117,16 +117,24 @@ CUED = 0.5
 AGAINST = ("hypothetical", "chat", "variant", "caution", "noise", "finding", "mark", "praise", "complaint")
 
 
+#: acts of which enough were seen to tell how readily each is found
+FREQUENT = (
+    "out unscrew disconnect place fasten unclip soften check connect pry desolder clean fold open peel measure spec "
+    "condition stick loosen identify cut wait correct"
+).split()
+
+
 def traits(span: float, action: str, whole: Mapping[str, float], first: bool) -> list[float]:
     """What the sureness of an act is computed from: its words, the whole utterance, and what speaks against it. The
     likeliest words for an act, further ones for an act that is often told of several things, further ones for another
-    act, and acts without words (``span`` 0) are judged apart."""
+    act, and acts without words (``span`` 0) are judged apart; and every frequent act is found more or less readily."""
     against = max((whole.get(r, 0.0) for r in AGAINST), default=0.0)
     told = whole.get("announce", 0.0) if action in ("unscrew", "loosen", "unclip") else 0.0
     words = _logit(span) if span else 0.0
     mine = [1.0, words, _logit(whole.get(action, 0.0)), _logit(against), _logit(told)]
     kind = 3 if not span else 0 if first else 1 if action in OF_SEVERAL else 2
-    return [0.0] * (len(mine) * kind) + mine + [0.0] * (len(mine) * (3 - kind))
+    own = [float(action == a) for a in FREQUENT]
+    return [0.0] * (len(mine) * kind) + mine + [0.0] * (len(mine) * (3 - kind)) + own
 
 
 def _logit(p: float) -> float:
