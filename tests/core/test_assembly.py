@@ -585,3 +585,19 @@ def test_parts_of_an_inch_are_a_width_and_no_count_and_a_width_is_no_length():
     for act in ("unscrew", "loosen", "fasten"):
         step = said(Memory(), "the nut, seven mil", (act, "nut"), ("size", "seven mil")).steps[0]
         assert (step.drive, step.size) == ("external-hex", "7"), act
+
+
+@pytest.mark.parametrize(
+    ("text", "act", "marks", "count"),
+    [
+        ("slacken terminals 7 to 10", ("loosen", "terminals"), [("n", "7")], 4),
+        ("connectors J1 to J4 were drawn", ("disconnect", "connectors"), [("n", "to")], 4),
+        ("leads 1, 2 and 5 off", ("disconnect", "leads"), [("n", "5")], 3),
+        ("screws T5 to T8", ("unscrew", "screws"), [("size", "T5")], None),
+        ("unplug it at X6", ("disconnect", "it"), [("n", "X6")], None),
+        ("four screws and both of its cables", ("fasten", "screws"), [("n", "four"), ("n", "both")], 4),
+        ("two clips under the plug", ("disconnect", "plug"), [("n", "two")], None),
+    ],
+)
+def test_things_told_by_their_numbers_are_counted_and_numbers_of_others_are_not(text, act, marks, count):
+    assert said(Memory(), text, act, *marks).steps[0].count == count

@@ -65,10 +65,9 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     found = {s.ref: s for s in work.steps}
     looks = [sureness.traits(work, heard, s, found.get(s.ref), beside.joined.get(s.ref), steps) for s in steps]
     sure = [sureness.right(t, s.ref not in found) for t, s in zip(looks, steps, strict=True)]
-    unlikely = (s for s, right in zip(steps, sure, strict=True) if right < LEAST_SHARE and s.action in TAKES_OUT)
-    work.memory.out -= {p.lower() for s in unlikely for p in s.parts} - gone
     steps = [_doubted(s, right) for s, right in zip(steps, sure, strict=True) if right >= LEAST_SHARE]
     steps = _left_alone(work, _not_yet(work, _not_only_named(work, steps)))
+    work.memory.out -= _taken_out(work.steps) - _taken_out(steps) - gone
     advised = work.memory.before == "hypothetical" and bool(GOING_ON.match(work.text.strip().lower()))
     if advised:
         steps = [_asked(s, ADVISED) for s in steps]
@@ -84,6 +83,11 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     return reading
 
 
+def _taken_out(steps: Sequence[DraftStep]) -> set[str]:
+    """The names of the parts that come out in some steps."""
+    return {p.lower() for s in steps if s.action in TAKES_OUT for p in s.parts}
+
+
 def _last_act(before: str, steps: Sequence[DraftStep]) -> str:
     """The act that was done last, as the network calls it: of these steps, else the one before them."""
     if steps:
@@ -94,7 +98,7 @@ def _last_act(before: str, steps: Sequence[DraftStep]) -> str:
 def _remembered(work: Utterance, steps: Sequence[DraftStep], after_rules: Memory) -> None:
     """Keep in mind what was done and shown for the next sentence."""
     memory = work.memory
-    memory.out.update(p.lower() for s in steps if s.action in TAKES_OUT for p in s.parts)
+    memory.out |= _taken_out(steps)
     memory.counter = max(memory.counter, after_rules.counter)
     memory.steps.extend(steps)
     driven = [s for s in steps if s.action == "unscrew" and s.drive not in NOTHING]
