@@ -546,6 +546,12 @@ def test_a_number_belongs_to_the_kind_of_thing_that_it_counts():
     assert steps == {"disconnect": 1, "unscrew": 2}
 
 
+def test_a_number_behind_a_cross_counts_what_stands_before_it():
+    marks = ("peel", "feet"), ("unscrew", "PH00"), ("n", "x4"), ("n", "4x"), ("size", "PH00")
+    steps = {s.action: s.count for s in said(Memory(), "feet x4 peeled -> 4x PH00", *marks).steps}
+    assert steps == {"peel": 4, "unscrew": 4}
+
+
 def test_a_name_ends_where_the_words_of_another_act_begin():
     marks = ("connect", "plug"), ("place", "spring"), ("place", "lid")
     assert [s.parts for s in said(Memory(), "plug spring lid", *marks[:2]).steps] == [("plug",), ("spring lid",)]
@@ -597,6 +603,8 @@ def test_parts_of_an_inch_are_a_width_and_no_count_and_a_width_is_no_length():
         ("unplug it at X6", ("disconnect", "it"), [("n", "X6")], None),
         ("four screws and both of its cables", ("fasten", "screws"), [("n", "four"), ("n", "both")], 4),
         ("two clips under the plug", ("disconnect", "plug"), [("n", "two")], None),
+        ("now the amp board. Three plugs", ("disconnect", "board"), [("n", "Three")], 3),
+        ("desolder the three pins", ("desolder", "pins"), [("n", "three")], 3),
     ],
 )
 def test_things_told_by_their_numbers_are_counted_and_numbers_of_others_are_not(text, act, marks, count):

@@ -184,6 +184,11 @@ COUNTED_THINGS = tuple(
 COUNTING = frozenset().union(*(actions for _, actions in COUNTED_THINGS))
 
 
+def counts_such(action: str, behind: str) -> bool:
+    """Whether the words behind a number tell things that this act counts: "three plugs"."""
+    return any(action in acts_on and pattern.match(behind.lower()) for pattern, acts_on in COUNTED_THINGS)
+
+
 def _owner(span: Span, acts: list[Act], text: str) -> Act | None:
     fits = [a for a in acts if a.action in FITS.get(span.label, frozenset(ACTS))]
     if not fits:
@@ -209,6 +214,8 @@ def _apart(span: Span, act: Act, text: str) -> float:
     links = len(re.findall(r"\b(?:and|then)\b|,|\+", between))
     inside = act.region[0] <= span.start < act.region[1]
     if span.label == "n":  # a number stands before what it counts
+        if act.end <= span.start and not between.strip() and text[span.start] in "x×":
+            return 1.0  # "feet x4"
         close = not stops and not re.search(r"[,:;]", between) and len(between.split()) <= 4
         if act.start >= span.end and close:
             return len(between) * 0.2

@@ -6,7 +6,7 @@ import re
 from typing import Any
 
 from oddbolt.core.narration.assembly import patterns
-from oddbolt.core.narration.assembly.acts import Act
+from oddbolt.core.narration.assembly.acts import Act, counts_such
 from oddbolt.core.narration.assembly.figures import (
     ON_TOP,
     PER_SIDE,
@@ -40,6 +40,7 @@ JOINTS = {
     "drill": "rivet",
     "disconnect": "connector",
 }
+LEGS = lazy_pattern(r"\s*(?:\w+ )?(?:pins?|legs?|poles?)\b")
 #: a plug by its number, that is no "times six"
 NAMED_X = lazy_pattern(r"X\d+")
 #: acts on things that may be told by their numbers
@@ -74,7 +75,7 @@ def count(work: Utterance, act: Act) -> int | None:
         (s.start, s.end)
         for s in act.spans("n")
         if not any(f.start < s.end and s.start < f.end for f in figures)
-        and not patterns.MEASURED.match(work.text[s.end :].lower())
+        and not (patterns.MEASURED.match(work.text[s.end :].lower()) and not _legs(act, work.text[s.end :]))
         and not NAMED_X.fullmatch(s.words(work.text))
     ]
     numbered = by_numbers(work.region(act)) if act.action in BY_NUMBERS else None
@@ -110,6 +111,11 @@ def count(work: Utterance, act: Act) -> int | None:
     return marked + more if more and marked < 100 and not within else marked
 
 
+def _legs(act: Act, behind: str) -> bool:
+    """Whether a number counts what is desoldered: "the three pins"."""
+    return act.action == "desolder" and LEGS.match(behind.lower()) is not None
+
+
 def _without(work: Utterance, act: Act, figures: list[Span]) -> str:
     """The region of an act with the words of its other figures blanked, so that they are not counted: "nut 11"."""
     text = work.text
@@ -123,6 +129,8 @@ def _counts(span: tuple[int, int], act: Act, text: str) -> bool:
     """Whether a number counts what the act is done to: it stands right before it or behind it, and no other thing
     between them."""
     start, end = span
+    if counts_such(act.action, text[end:]):
+        return True
     if end <= act.start:
         between = text[end : act.start]
         return len(between.split()) <= MOST_BETWEEN and not BETWEEN.search(between.lower())
