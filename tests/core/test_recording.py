@@ -95,6 +95,7 @@ def test_reading_goes_on_where_the_record_stopped():
     reading, _ = read("Four more of those on the handle.", memory_of(study))
     assert (reading.steps[0].count, reading.steps[0].size) == (4, "T8")
     assert memory_of(Study()) == Memory(device="Unnamed device")
+    assert memory_of(study).before == memory_of(study).steps[-1].action == "unscrew"
 
 
 @pytest.mark.parametrize(

@@ -8,6 +8,7 @@ from typing import Any
 
 from rapidfuzz import fuzz
 
+from oddbolt.core.narration.assembly.settle import last_act
 from oddbolt.core.narration.draft import DraftLog, DraftNote, DraftStep, Reading, ToldClass, evolve
 from oddbolt.core.narration.memory import CELLS, Memory, singular
 from oddbolt.core.narration.other_part import meant
@@ -103,6 +104,7 @@ def memory_of(study: Study) -> Memory:
         memory.out.update(study.parts[p].name.lower() for p in step.takes_out)
     if memory.steps:
         memory.phase = "back" if memory.steps[-1].phase else ""
+        memory.before = last_act(memory.steps)
     screws = [s for s in memory.steps if s.joint == "screw" and s.drive not in ("", "unknown")]
     memory.drive = (screws[-1].drive, screws[-1].size) if screws else ("", "")
     memory.counter = len(study.steps)

@@ -76,7 +76,7 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
         work.memory.phase = after_rules.phase
     remark = max(("hypothetical", "announce"), key=heard.holds)
     told = heard.holds(remark) > 0.5 and not steps
-    work.memory.before = "hypothetical" if advised else remark if told else _last_act(work.memory.before, steps)
+    work.memory.before = "hypothetical" if advised else remark if told else last_act(steps, work.memory.before)
     reading = _reading(work, steps, by_rules, heard)
     for amended in reading.amends:
         work.memory.steps = [evolve(amended, corrects=()) if s.ref == amended.ref else s for s in work.memory.steps]
@@ -88,8 +88,8 @@ def _taken_out(steps: Sequence[DraftStep]) -> set[str]:
     return {p.lower() for s in steps if s.action in TAKES_OUT for p in s.parts}
 
 
-def _last_act(before: str, steps: Sequence[DraftStep]) -> str:
-    """The act that was done last, as the network calls it: of these steps, else the one before them."""
+def last_act(steps: Sequence[DraftStep], before: str = "") -> str:
+    """The act that was done last, as the network calls it: of these steps, else the one ``before`` them."""
     if steps:
         return VERB_ACTS.get(steps[-1].action, steps[-1].action)
     return "" if before in REMARKS else before
