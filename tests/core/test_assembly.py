@@ -609,3 +609,11 @@ def test_parts_of_an_inch_are_a_width_and_no_count_and_a_width_is_no_length():
 )
 def test_things_told_by_their_numbers_are_counted_and_numbers_of_others_are_not(text, act, marks, count):
     assert said(Memory(), text, act, *marks).steps[0].count == count
+
+
+def test_screws_of_each_side_in_short_notes_are_counted_on_both_and_hold_no_side():
+    text = "hinge 2 T8 ea side"
+    known = evolve(V, tagger=lambda *_: heard(text, ("unscrew", "T8"), ("size", "T8"), ("held", "hinge")))
+    assert [(s.count, s.parts) for s in read(text, Memory(), known)[0].steps] == [(4, ("hinge",))]
+    bare = evolve(V, tagger=lambda *_: heard(text[6:], ("unscrew", "T8"), ("size", "T8")))
+    assert [(s.count, s.parts) for s in read(text[6:], Memory(), bare)[0].steps] == [(4, ())]

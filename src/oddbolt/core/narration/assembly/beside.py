@@ -9,6 +9,7 @@ from typing import Any
 from attrs import define, evolve, field
 
 from oddbolt.core.narration.assembly import patterns
+from oddbolt.core.narration.assembly.figures import PER_SIDE
 from oddbolt.core.narration.assembly.names import WHICH
 from oddbolt.core.narration.assembly.sounds import spoken
 from oddbolt.core.narration.assembly.utterance import Utterance
@@ -130,7 +131,8 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
         best = partner
     if best is None:
         return step
-    if best.parts and step.action in LOOSE_ENDS and _made_up(step.said, best.parts[0], beside.listed):
+    no_part = best.parts and (_made_up(step.said, best.parts[0], beside.listed) or _last(best.parts[0]) in SIDES)
+    if no_part and step.action in LOOSE_ENDS:
         best = evolve(best, parts=())
     shared = len(best.parts) > 1 and len(step.parts) == 1
     first = best.ref not in beside.used
@@ -149,7 +151,7 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     if best.count == 1 and (step.count or 0) > 1:
         stands = (*stands, "count")  # the rules take one where nobody tells how many
     counted = [p.sure for p in step.pieces if p.field == "count"]
-    summed = _added(step) and 0 < (best.count or 0) < (step.count or 0)
+    summed = (_added(step) or _on_each(step, best)) and 0 < (best.count or 0) < (step.count or 0)
     if (len(counted) == 1 and counted[0] >= SURE_NAME and step.count) or summed:
         stands = (*stands, "count")
     if step.count == 1 and (best.count or 0) > 1 and EACH.search(step.said.lower()):
@@ -171,6 +173,8 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     return evolve(step, **changes, pieces=(*mine, *told), sure=sure)
 
 
+#: words for places that are no part that screws hold
+SIDES = frozenset("side end edge corner".split())
 #: what stands between two numbers that are added: "2+2", "two left, two right", "three … and the one"
 ADDED = lazy_pattern(r"\+\s*$|\b(?:left|right|top|bottom|front|rear|side)\b.{0,12}$|\band (?:the )?$")
 
@@ -179,6 +183,12 @@ def _added(step: DraftStep) -> bool:
     """Whether a count comes of two numbers that are told of two places, of which the rules may have heard one."""
     told = sorted((p.start, p.end) for p in step.pieces if p.field == "count" and p.end)
     return len(told) == 2 and ADDED.search(step.said[told[0][1] : told[1][0]].lower()) is not None
+
+
+def _on_each(step: DraftStep, best: DraftStep) -> bool:
+    """Whether the count of the rules is that of one side of several: "2 T6 ea side"."""
+    found = PER_SIDE.search(step.said)
+    return found is not None and (step.count or 0) in (2 * (best.count or 0), 4 * (best.count or 0))
 
 
 def _in_words(name: str, said: str) -> bool:
