@@ -2,8 +2,8 @@
 
     python tools/fit_sureness.py [--weights FOLDER] [--files NAME …] [--also FOLDER:K …]
 
-That talk is: the stories that ``train_reader.py`` keeps out, the files fresh-1 to fresh-5, and the plain narrations with
-a log by hand; with ``--files`` further files that the network of ``--weights`` was trained without; with ``--also`` the
+That talk is: the stories that ``train_reader.py`` keeps out, the files fresh-1 to fresh-5 and fit-*, and the plain
+narrations with a log by hand; with ``--files`` further files that the network of ``--weights`` was trained without; with ``--also`` the
 stories k % 5 == K as read by a network that was trained without those. The odd stories of dev-c and dev-f and fresh-6
 are only told how they fare. Prints the weights, to be put into the module, and for
 several lines of doubt the share of wrong and of right drafts that lie below them.
@@ -28,7 +28,7 @@ from oddbolt.listening import load  # noqa: E402
 
 KEPT_OUT = 3
 HELD = 2.0
-FRESH = tuple(f"fresh-{n}" for n in range(1, 6))
+FRESH = (*(f"fresh-{n}" for n in range(1, 6)), *sorted(p.stem for p in corpus.FOLDER.glob("fit-*.tsv")))
 LINES = (0.7, 0.74, 0.76, 0.78, 0.82)
 
 

@@ -60,7 +60,7 @@ def load(folder: Traversable | None = None, raw: bool = False) -> Tagger:
         context = {word: known[f"[unused{n}]"] for n, word in enumerate((*PHASES, *BEFORE), 1)}
     except KeyError:
         raise ListeningError("The reader's network was made for other labels.") from None
-    sureness = tuple(card.get("sureness", ()))
+    sureness = () if raw else tuple(card.get("sureness", ()))
     if sureness and len(sureness) != len(traits(0.0, ACTS[0], {}, True)):
         raise ListeningError("The reader's network was made for other labels.")
     session = _session(blob)
@@ -75,7 +75,7 @@ def load(folder: Traversable | None = None, raw: bool = False) -> Tagger:
         )
         tags, whole = session.run(None, {"ids": row})
         heard = understood(text, places, tags[0, 3:-1], whole[0])
-        return calibrated(heard, sureness) if sureness and not raw else heard
+        return calibrated(heard, sureness) if sureness else heard
 
     return listen
 

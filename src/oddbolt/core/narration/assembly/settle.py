@@ -43,7 +43,7 @@ ADVISED = "said after advice: is it done?"
 LEFT = "said that it stays: is it done?"
 #: below this share a step is doubtful
 DOUBTFUL = 0.78
-#: below this share it is not drafted: three in four of such drafts were wrong
+#: below this share it is not drafted: four in five of such drafts were wrong
 LEAST_SHARE = 0.3
 
 
