@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
-from attrs import define, field
+from attrs import define, evolve, field
 
 from oddbolt.core.narration.language.patterns import lazy_pattern
-from oddbolt.core.narration.understanding import ACTS, FASTENING, ROLES, Span, Understood, parted
+from oddbolt.core.narration.understanding import ACTS, FASTENING, NUMBERS, ROLES, Span, Understood, parted
 
 #: figure -> the acts it may belong to; the others may belong to any
 FITS = {
@@ -26,6 +26,8 @@ FITS = {
     "renew": frozenset(ACTS),
     "over": frozenset({"out", "peel", "fold", "open", "pry"}),
 }
+#: what goes on a number: "two and a half mil"
+OF_NUMBER = lazy_pattern(r"\s*(?:and a half|point|mm\b|mil\w*\b|[x×\d])")
 #: an act must be at least this sure
 LEAST = 0.5
 #: a further one of a list, "the fan, and its lead", needs only this much beside one that is this sure
@@ -73,6 +75,7 @@ def acts_in(heard: Understood) -> list[Act]:
     acts = _consistent(acts, heard)
     acts.sort(key=lambda a: (a.start, a.end))
     _bound(acts, heard.text)
+    heard = evolve(heard, spans=_one_figure_each(heard.spans, heard.text))
     sizes = {span.start: _owner(span, acts, heard.text) for span in heard.spans if span.label == "size"}
     for span in heard.spans:
         if span.label in ROLES:
@@ -80,6 +83,25 @@ def acts_in(heard: Understood) -> list[Act]:
             if owner is not None:
                 owner.figures.setdefault(span.label, []).append(span)
     return acts
+
+
+def _one_figure_each(spans: Sequence[Span], text: str) -> tuple[Span, ...]:
+    """The spans without a count on words that are surer another number, and the other way round; a size does not begin
+    with the count before it: "three hex socket screws"."""
+    counts = [s for s in spans if s.label == "n"]
+    others = [s for s in spans if s.label in NUMBERS and s.label != "n"]
+    out = []
+    for span in spans:
+        rivals = others if span.label == "n" else counts if span.label in NUMBERS else []
+        if any((r.start, r.end) == (span.start, span.end) and r.sure > span.sure for r in rivals):
+            continue
+        within = (n for n in counts if n.start == span.start and n.end < span.end and n.sure > span.sure)
+        count = next(within, None) if span.label == "size" else None
+        if count is not None and not OF_NUMBER.match(text[count.end :].lower()):
+            out.append(evolve(span, start=count.end + 1))
+        else:
+            out.append(span)
+    return tuple(out)
 
 
 def _with_size(span: Span, sizes: Mapping[int, Act | None], text: str) -> Act | None:
@@ -216,7 +238,7 @@ def _apart(span: Span, act: Act, text: str) -> float:
     if span.label == "n":  # a number stands before what it counts
         if act.end <= span.start and not between.strip() and text[span.start] in "x×":
             return 1.0  # "feet x4"
-        close = not stops and not re.search(r"[,:;]", between) and len(between.split()) <= 4
+        close = not stops and not links and not re.search(r"[:;]", between) and len(between.split()) <= 4
         if act.start >= span.end and close:
             return len(between) * 0.2
         return len(between) + 25 + 60 * stops + 12 * links - (10 if inside else 0)

@@ -151,7 +151,8 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     if best.count == 1 and (step.count or 0) > 1:
         stands = (*stands, "count")  # the rules take one where nobody tells how many
     counted = [p.sure for p in step.pieces if p.field == "count"]
-    summed = (_added(step) or _on_each(step, best)) and 0 < (best.count or 0) < (step.count or 0)
+    alone = sum(1 for r in rules if r.action == best.action) == 1
+    summed = alone and (_added(step) or _on_each(step, best)) and 0 < (best.count or 0) < (step.count or 0)
     if (len(counted) == 1 and counted[0] >= SURE_NAME and step.count) or summed:
         stands = (*stands, "count")
     if step.count == 1 and (best.count or 0) > 1 and EACH.search(step.said.lower()):

@@ -225,6 +225,8 @@ def _drive_and_size(work: Utterance, act: Act, region: str) -> tuple[str, str]:
             return told
     marked = _surest(work, act)
     if not marked:
+        for span in act.spans("n"):  # "three hex socket screws" are no keys of three
+            region = region.replace(span.words(work.text), " " * (span.end - span.start), 1)
         return _plainly(work, region)
     drive, size = drive_of(marked, work.vocabulary)
     if not drive and number_of(marked, work.vocabulary) is not None:

@@ -71,7 +71,9 @@ AT_PLACE = lazy_pattern(
     r"|inside|outside|upper|lower)\b"
 )
 #: what stands before a number that is the whole: "together four", "that makes ten"
-MAKES = lazy_pattern(r"\b(?:together|altogether|in all|in total|all told|total of|makes)\W+$")
+MAKES = lazy_pattern(
+    r"\b(?:together|altogether|in all|in total|all told|total of|makes|making|so that[’']?s|so that is|so it[’']?s)\W+$"
+)
 #: the largest count that comes of two
 LARGEST = 100
 #: counting aloud

@@ -43,7 +43,7 @@ NO_NAME = frozenset(
     "out off away up back in on down free removed undone done again same undo unscrew remove it's and the there "
     "here now so no yes ok okay now unplugged pulled front top bottom repeat likewise ditto again lot round "
     "yep yeah nope right well oh ah erm um uh hm lovely great good nice fine sorry please look see hang hold "
-    "slacken loosen tease extricate pull lift push squeeze twist flip".split()
+    "comes came goes went falls fell slacken loosen tease extricate pull lift push squeeze twist flip".split()
 )
 
 

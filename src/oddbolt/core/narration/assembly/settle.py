@@ -23,8 +23,9 @@ from oddbolt.core.narration.assembly.beside import (
 )
 from oddbolt.core.narration.assembly.continued import GOING_ON, shown
 from oddbolt.core.narration.assembly.figures import numbers_in, spread_out
+from oddbolt.core.narration.assembly.notes import LIKELY
 from oddbolt.core.narration.assembly.steps import assembled
-from oddbolt.core.narration.assembly.story import HOPED
+from oddbolt.core.narration.assembly.story import HOPED, announce
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftStep, Reading
 from oddbolt.core.narration.language.tokens import items
@@ -68,6 +69,8 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     steps = [_doubted(s, right) for s, right in zip(steps, sure, strict=True) if right >= LEAST_SHARE]
     steps = _left_alone(work, _not_yet(work, _not_only_named(work, steps)))
     work.memory.out -= _taken_out(work.steps) - _taken_out(steps) - gone
+    if heard.holds("announce") > LIKELY and not any(s.action == "unscrew" for s in steps):
+        announce(work, heard)  # also where they were first taken for done
     advised = work.memory.before == "hypothetical" and bool(GOING_ON.match(work.text.strip().lower()))
     if advised:
         steps = [_asked(s, ADVISED) for s in steps]

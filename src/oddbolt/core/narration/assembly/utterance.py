@@ -168,7 +168,11 @@ class Utterance:
         """The parts that fasteners hold, as marked; "tri-wing" of "tri-wing things" is none."""
         spans = [s for s in act.spans("held") if SUCH.match(self.text, s.end) is None]
         names = [self.named_by(s.words(self.text), s.start) for s in spans]
-        return tuple(dict.fromkeys(n for n in names if n))
+        if len(spans) > 1 and spans[0].start > act.start and all(s.start in self.starts for s in spans):
+            names = names[:1]  # "all three come out, then the ring, then the lens"
+        told = tuple(dict.fromkeys(n for n in names if n))
+        gone = [o for o in self.memory.out if o]  # "with the shield gone, the board": it holds the board alone
+        return tuple(n for n in told if not any(f" {o}".endswith(f" {n.lower()}") for o in gone)) or told
 
     def where(self, act: Act) -> dict[str, Any]:
         """What lay over the thing, and its place."""

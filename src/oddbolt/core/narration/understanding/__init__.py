@@ -5,7 +5,17 @@ shape of its answer and how spans are cut from its scores. Numbers and sizes are
 :mod:`oddbolt.core.narration.assembly`.
 """
 
-from oddbolt.core.narration.understanding.labels import ACTS, BEFORE, FASTENING, LABELS, PHASES, REMARKS, ROLES, WHOLE
+from oddbolt.core.narration.understanding.labels import (
+    ACTS,
+    BEFORE,
+    FASTENING,
+    LABELS,
+    NUMBERS,
+    PHASES,
+    REMARKS,
+    ROLES,
+    WHOLE,
+)
 from oddbolt.core.narration.understanding.parted import parted
 from oddbolt.core.narration.understanding.spans import (
     Span,
@@ -22,6 +32,7 @@ __all__ = [
     "BEFORE",
     "FASTENING",
     "LABELS",
+    "NUMBERS",
     "PHASES",
     "REMARKS",
     "ROLES",

@@ -14,6 +14,8 @@ OF_SEVERAL = frozenset(
 )
 #: figures that belong to an act
 ROLES = tuple("n n2 size len len2 held at under with face value marking renew reuse over tool".split())
+#: figures that are a number each
+NUMBERS = frozenset("n n2 size len len2 value".split())
 #: what is said without being done
 REMARKS = tuple("caution praise complaint finding hypothetical variant mark chat noise announce".split())
 LABELS = (*ACTS, *ROLES)

@@ -9,7 +9,7 @@ from attrs import evolve, field, frozen
 from numpy.typing import NDArray
 
 from oddbolt.core.narration.understanding.cues import CUES, POSSIBLE, told_by_cue
-from oddbolt.core.narration.understanding.labels import ACTS, LABELS, OF_SEVERAL, WHOLE
+from oddbolt.core.narration.understanding.labels import ACTS, LABELS, NUMBERS, OF_SEVERAL, WHOLE
 from oddbolt.core.narration.understanding.parted import parted
 
 
@@ -42,8 +42,8 @@ class Understood:
 
 #: words are taken for an act up to this share of "outside"; how sure it is, is judged with the whole utterance
 OUTSIDE = 0.75
-#: words are taken for a figure up to this share
-OUTSIDE_ROLE = 0.7
+#: words are taken for a number up to this share, for another figure up to that
+OUTSIDE_NUMBER, OUTSIDE_ROLE = 0.7, 0.5
 #: a span goes on over a word that is this likely inside it
 INSIDE = 0.2
 
@@ -64,7 +64,7 @@ def understood(
     shares = np.exp(tags - tags.max(axis=-1, keepdims=True))
     shares /= shares.sum(axis=-1, keepdims=True)
     spans: list[Span] = []
-    most = np.where(np.arange(len(LABELS)) < len(ACTS), OUTSIDE, OUTSIDE_ROLE)
+    most = np.array([OUTSIDE if k in ACTS else OUTSIDE_NUMBER if k in NUMBERS else OUTSIDE_ROLE for k in LABELS])
     held = {name: float(p) for name, p in zip(WHOLE, 1 / (1 + np.exp(-whole)), strict=True)}
     for k in np.flatnonzero((shares[:, :, 0] < most).any(axis=0)):
         spans += _cut(LABELS[k], text, offsets, shares[:, k], float(most[k]))
