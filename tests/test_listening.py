@@ -105,6 +105,8 @@ def test_further_things_of_a_list_are_judged_by_themselves_and_words_for_one_thi
         assert [(s.words(text), round(s.sure, 2)) for s in heard.spans] == list(
             zip(("lens ring", "shade"), sure, strict=True)
         )
+    pry = tuple(Span("pry", *at, 0.8) for at in ((0, 3), (4, 6)))
+    assert [s.words("Pry it out.") for s in calibrated(Understood("Pry it out.", pry), first).spans] == ["it"]
 
 
 @pytest.mark.parametrize(

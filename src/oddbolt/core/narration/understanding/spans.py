@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
 from attrs import evolve, field, frozen
 from numpy.typing import NDArray
 
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.understanding.cues import CUES, POSSIBLE, told_by_cue
 from oddbolt.core.narration.understanding.labels import ACTS, LABELS, NUMBERS, OF_SEVERAL, WHOLE
 from oddbolt.core.narration.understanding.parted import parted
@@ -141,6 +143,10 @@ def _logit(p: float) -> float:
     return float(np.clip(np.log(max(p, 1e-4) / max(1 - p, 1e-4)), -6, 6))
 
 
+#: words that point at a thing named before
+POINTING = lazy_pattern(r"(?:it|them|they|this|that|these|those|both|all|one|ones|him|her)\b.*", re.IGNORECASE)
+
+
 def each_thing_once(heard: Understood) -> tuple[Span, ...]:
     """The spans with one for each thing that an act is done to; the surest of several words for one thing counts."""
     out: list[Span] = []
@@ -153,9 +159,11 @@ def each_thing_once(heard: Understood) -> tuple[Span, ...]:
             last[span.label] = len(out)
             out.append(span)
         else:
-            one_name = not heard.text[before.end : span.start].strip(" -")
-            end = span.end if one_name else before.end
-            out[at or 0] = evolve(before, end=max(end, before.end), sure=max(before.sure, span.sure))
+            touching = not heard.text[before.end : span.start].strip(" -")
+            start, end = before.start, span.end if touching else before.end
+            if touching and POINTING.fullmatch(span.words(heard.text)):
+                start = span.start  # "pry it" is done to it
+            out[at or 0] = evolve(before, start=start, end=max(end, before.end), sure=max(before.sure, span.sure))
     return tuple(sorted(out, key=lambda s: (s.start, s.end)))
 
 
