@@ -12,10 +12,11 @@ from oddbolt.core.narration.assembly.beside import Beside, joined
 from oddbolt.core.narration.assembly.continued import shown
 from oddbolt.core.narration.assembly.figures import count_of, drive_of, length_of, number_of, numbers_in, spread_out
 from oddbolt.core.narration.assembly.names import plain_name
-from oddbolt.core.narration.assembly.settle import settled
+from oddbolt.core.narration.assembly.settle import _doubted, settled
 from oddbolt.core.narration.assembly.sounds import mended, spoken
 from oddbolt.core.narration.assembly.steps import ALONG, assembled
 from oddbolt.core.narration.assembly.story import HOPED, TWICE
+from oddbolt.core.narration.assembly.sureness import NAMELESS, WEIGHTS, named, right
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.doubts import meanings, settled_on
 from oddbolt.core.narration.draft import DraftStep, Reading
@@ -617,3 +618,12 @@ def test_screws_of_each_side_in_short_notes_are_counted_on_both_and_hold_no_side
     assert [(s.count, s.parts) for s in read(text, Memory(), known)[0].steps] == [(4, ("hinge",))]
     bare = evolve(V, tagger=lambda *_: heard(text[6:], ("unscrew", "T8"), ("size", "T8")))
     assert [(s.count, s.parts) for s in read(text[6:], Memory(), bare)[0].steps] == [(4, ())]
+
+
+def test_fasteners_that_hold_nobody_knows_what_are_asked_for_that_and_not_doubted_as_well():
+    told = [0.0] * len(WEIGHTS)
+    told[0], told[NAMELESS] = 1.0, 1.0
+    assert right(told, False) < right(named(told), False) == right([1.0, *[0.0] * (len(WEIGHTS) - 1)], False)
+    assert _doubted(DraftStep("unscrew"), 0.7, 0.9).doubt == ""
+    assert _doubted(DraftStep("unscrew"), 0.7, 0.7).doubt
+    assert _doubted(DraftStep("fasten"), 0.7, 0.9).doubt

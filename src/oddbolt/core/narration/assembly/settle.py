@@ -42,6 +42,8 @@ PREPARED_ALONE, REMARKED = 0.1, 0.5
 LEAST_BESIDE_RULES = 0.85
 ADVISED = "said after advice: is it done?"
 LEFT = "said that it stays: is it done?"
+#: acts of which it is asked what the fasteners hold, where nobody said it
+HOLDING = ("unscrew", "loosen", "unclip")
 #: below this share a step is doubtful
 DOUBTFUL = 0.78
 #: below this share it is not drafted: four in five of such drafts were wrong
@@ -66,7 +68,9 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     found = {s.ref: s for s in work.steps}
     looks = [sureness.traits(work, heard, s, found.get(s.ref), beside.joined.get(s.ref), steps) for s in steps]
     sure = [sureness.right(t, s.ref not in found) for t, s in zip(looks, steps, strict=True)]
-    steps = [_doubted(s, right) for s, right in zip(steps, sure, strict=True) if right >= LEAST_SHARE]
+    asked = [sureness.right(sureness.named(t), s.ref not in found) for t, s in zip(looks, steps, strict=True)]
+    each = zip(steps, sure, asked, strict=True)
+    steps = [_doubted(s, right, apart) for s, right, apart in each if right >= LEAST_SHARE]
     steps = _left_alone(work, _not_yet(work, _not_only_named(work, steps)))
     work.memory.out -= _taken_out(work.steps) - _taken_out(steps) - gone
     if heard.holds("announce") > LIKELY and not any(s.action == "unscrew" for s in steps):
@@ -253,10 +257,11 @@ def _corrects(amended: DraftStep, memory: Memory) -> DraftStep:
     return evolve(amended, corrects=changed)
 
 
-def _doubted(step: DraftStep, right: float) -> DraftStep:
-    """The step with a sureness that means a share, and with a doubt where that is low. Power that was not surely heard
-    being cut is not taken as cut."""
-    if right >= DOUBTFUL:
+def _doubted(step: DraftStep, right: float, apart: float) -> DraftStep:
+    """The step with a sureness that means a share, and with a doubt where that is low; ``apart`` is the share if what
+    fasteners hold were known, for that is asked by itself. Power that was not surely heard being cut is not taken as
+    cut."""
+    if right >= DOUBTFUL or (step.action in HOLDING and apart >= DOUBTFUL):
         return evolve(step, sure=right)
     if step.isolates_power:
         return evolve(step, sure=right, isolates_power=False, doubt="is the power cut? not taken as cut")

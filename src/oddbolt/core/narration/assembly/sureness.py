@@ -95,6 +95,15 @@ WEIGHTS = (
 )  # fmt: skip
 
 
+#: the place of the trait "fasteners of which nobody said what they hold"
+NAMELESS = 9
+
+
+def named(told: Sequence[float]) -> list[float]:
+    """The same traits as if the part that fasteners hold had been said: where it was not, it is asked by itself."""
+    return [0.0 if n == NAMELESS else value for n, value in enumerate(told)]
+
+
 def right(told: Sequence[float], alone: bool) -> float:
     """The share of drafts with these traits that are right, 0 to 1; ``alone`` is one that only the rules read."""
     share = 1 / (1 + float(np.exp(-np.dot(WEIGHTS, told))))
