@@ -27,6 +27,7 @@ from oddbolt.core.narration.assembly.notes import LIKELY
 from oddbolt.core.narration.assembly.steps import assembled
 from oddbolt.core.narration.assembly.story import HOPED, announce
 from oddbolt.core.narration.assembly.utterance import Utterance
+from oddbolt.core.narration.doubts import HOLDING
 from oddbolt.core.narration.draft import DraftStep, Reading
 from oddbolt.core.narration.language.tokens import items
 from oddbolt.core.narration.memory import Memory
@@ -42,8 +43,6 @@ PREPARED_ALONE, REMARKED = 0.1, 0.5
 LEAST_BESIDE_RULES = 0.85
 ADVISED = "said after advice: is it done?"
 LEFT = "said that it stays: is it done?"
-#: acts of which it is asked what the fasteners hold, where nobody said it
-HOLDING = ("unscrew", "loosen", "unclip")
 #: below this share a step is doubtful
 DOUBTFUL = 0.78
 #: below this share it is not drafted: four in five of such drafts were wrong
