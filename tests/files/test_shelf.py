@@ -119,6 +119,22 @@ def test_whatever_stands_in_an_index_is_read_anew_or_of_the_right_form(tmp_path,
     side_by_side(["a", "b"], [believed, good[0].summary], tuple(SPECS.values()))
 
 
+def test_a_range_that_ends_before_it_begins_is_read_anew(tmp_path):
+    kept(tmp_path, "a", pump_gauge())
+    good = shelf(tmp_path)
+    held = json.loads((tmp_path / INDEX).read_text())
+    entry = held["studies"]["a.oddbolt"]
+    for place in (
+        entry["summary"]["marks"]["bench mark"],
+        next(iter(next(iter(entry["summary"]["scores"].values())).values())),
+    ):
+        before, place[2] = place[2], place[0] - 1
+        renewed(entry)
+        (tmp_path / INDEX).write_text(json.dumps(held))
+        assert shelf(tmp_path) == good
+        place[2] = before
+
+
 def test_what_cannot_be_read_is_shown_with_its_reason(tmp_path):
     (tmp_path / "torn.oddbolt").write_bytes(b"SQLite format 3\0" + b"\0" * 900)
     (tmp_path / "empty.oddbolt").write_bytes(b"")

@@ -87,6 +87,9 @@ class Summary:
         scores = {
             s: {c: (float(v[0]), float(v[1]), float(v[2])) for c, v in of.items()} for s, of in data["scores"].items()
         }
+        ranges = [(v[0], v[2]) for v in marks.values()] + [(v[0], v[2]) for of in scores.values() for v in of.values()]
+        if any(low > high for low, high in ranges):
+            raise ValueError("a range ends before it begins")
         made = cls(**{**data, "roles": roles, "marks": marks, "scores": scores, "layers": layers})
         for thing in (made, *made.roles, *made.layers):
             for name, hint in get_type_hints(type(thing)).items():
