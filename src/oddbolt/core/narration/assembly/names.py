@@ -33,7 +33,7 @@ BEFORE_NAME = lazy_pattern(
 #: sides that may also be parts: "take the back off"
 SIDES = frozenset("back front top bottom".split())
 #: what ends a clause in talk without stops
-PARTICLES = [["in"], ["on"], ["off"], ["of"], ["out"], ["up"], ["down"]]
+PARTICLES = frozenset("in on off of out up down".split())
 #: where a clause begins
 CLAUSE_START = lazy_pattern(r"(?:^|[,;.:(…+]|\b(?:and|then|so|okay|right|now|now the))\s*$", re.IGNORECASE)
 #: what makes "back" at the beginning of a clause tell of a return: "back together"
@@ -75,8 +75,8 @@ def is_side_named(text: str, words: str, at: int) -> bool:
     """Whether a side that begins a clause is the part of that name: "bottom off", "back 4x T6"."""
     low = words.lower().strip(" .,;:")
     if low not in SIDES or not CLAUSE_START.search(text[:at]):
-        behind, ahead = text[:at].lower().split(), text[at + len(words) :].lower().split()
-        return low in SIDES and behind[-1:] in PARTICLES and ahead[:1] in PARTICLES  # "speaker in back on"
+        around = (*text[:at].lower().split()[-1:], *text[at + len(words) :].lower().split()[:1])
+        return low in SIDES and len(around) > 1 and set(around) <= PARTICLES  # "speaker in back on"
     return low != "back" or AGAIN.match(text[at + len(words) :]) is None
 
 

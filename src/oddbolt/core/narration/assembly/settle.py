@@ -72,8 +72,9 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     steps = [_doubted(s, right, apart) for s, right, apart in each if right >= LEAST_SHARE]
     steps = _left_alone(work, _not_yet(work, _not_only_named(work, steps)))
     work.memory.out -= _taken_out(work.steps) - _taken_out(steps) - gone
-    if heard.holds("announce") > LIKELY and not any(s.action == "unscrew" for s in steps):
-        announce(work, heard)  # also where they were first taken for done
+    undone = [any(s.action == "unscrew" for s in some) for some in (work.steps, steps)]
+    if undone == [True, False] and heard.holds("announce") > LIKELY:
+        announce(work, heard)  # first taken for done, and not drafted
     advised = work.memory.before == "hypothetical" and bool(GOING_ON.match(work.text.strip().lower()))
     if advised:
         steps = [_asked(s, ADVISED) for s in steps]

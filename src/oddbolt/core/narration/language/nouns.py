@@ -169,7 +169,7 @@ class _NounReader:
     def _determiner(self, item: Item) -> bool:
         noun = self.noun
         if item.low in DETERMINERS and not (self.named or noun.words or noun.kind):
-            noun.each = noun.each or item.low in ("each", "every", "either", "ea", "ea.")
+            noun.each = noun.each or item.low in ("each", "every", "either")
             noun.definite = noun.definite or item.low in DEFINITE
             after = self._next()
             if item.low == "both":
