@@ -290,6 +290,7 @@ def test_a_second_group_in_one_breath_holds_the_same_part_and_after_a_stop_it_do
         ("1/4 hex", "hex-socket", "6.35"),
         ("quarter-inch socket", "external-hex", "6.35"),
         ("1/4 t", "", ""),
+        ("3/4 screws", "", ""),
     ],
 )
 def test_the_width_of_a_tool_keeps_its_tenths(text, drive, size):
@@ -606,6 +607,10 @@ def test_parts_of_an_inch_are_a_width_and_no_count_and_a_width_is_no_length():
         ("two clips under the plug", ("disconnect", "plug"), [("n", "two")], None),
         ("now the amp board. Three plugs", ("disconnect", "board"), [("n", "Three")], 3),
         ("desolder the three pins", ("desolder", "pins"), [("n", "three")], 3),
+        ("tighten bolts 8 to 10 newton metres", ("fasten", "bolts"), [], None),
+        ("screws 6 to 8 long", ("unscrew", "screws"), [], None),
+        ("board A12-14 screws", ("unscrew", "screws"), [], None),
+        ("undo the four under the wires", ("unscrew", "undo"), [("n", "four")], 4),
     ],
 )
 def test_things_told_by_their_numbers_are_counted_and_numbers_of_others_are_not(text, act, marks, count):

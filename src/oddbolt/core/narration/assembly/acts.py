@@ -192,9 +192,13 @@ def _bound(acts: list[Act], text: str) -> None:
             act.region = (0, len(text))
 
 
+#: a word for what the counted things are like; none that leads to another thing: "four under the wires"
+LIKE = (
+    r"(?!(?:and|or|then|the|a|an|its|from|with|by|for|to|in|on|at|of|off|out|under|behind|beside|over|near)\b)[\w-]+ "
+)
 #: things that are counted -> the acts on them
 COUNTED_THINGS = tuple(
-    (lazy_pattern(rf"\s*(?:of (?:its|the|these|those) )?(?:[\w-]+ ){{0,2}}?(?:{things})\b"), frozenset(actions.split()))
+    (lazy_pattern(rf"\s*(?:of (?:its|the|these|those) )?(?:{LIKE}){{0,2}}?(?:{things})\b"), frozenset(actions.split()))
     for things, actions in (
         ("screws?|bolts?|scr|stand-?offs?", "unscrew loosen fasten drill"),
         ("clips?|catch(?:es)?|hooks?|tabs?|latch(?:es)?", "unclip"),

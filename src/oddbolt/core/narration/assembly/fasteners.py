@@ -40,6 +40,7 @@ JOINTS = {
     "drill": "rivet",
     "disconnect": "connector",
 }
+#: what a part is soldered by
 LEGS = lazy_pattern(r"\s*(?:\w+ )?(?:pins?|legs?|poles?)\b")
 #: a plug by its number, that is no "times six"
 NAMED_X = lazy_pattern(r"X\d+")
@@ -75,7 +76,7 @@ def count(work: Utterance, act: Act) -> int | None:
         (s.start, s.end)
         for s in act.spans("n")
         if not any(f.start < s.end and s.start < f.end for f in figures)
-        and not (patterns.MEASURED.match(work.text[s.end :].lower()) and not _legs(act, work.text[s.end :]))
+        and (_legs(act, work.text[s.end :]) or not patterns.MEASURED.match(work.text[s.end :].lower()))
         and not NAMED_X.fullmatch(s.words(work.text))
     ]
     numbered = by_numbers(work.region(act)) if act.action in BY_NUMBERS else None

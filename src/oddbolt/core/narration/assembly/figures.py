@@ -43,6 +43,7 @@ KEYS = (
     ("three-wing", r"(?:three|tri)[ -]?wing(?:ed)?"),
     ("five-lobe", r"(?:five|5)[ -]?(?:lobed?|point(?![ -](?:\d|oh|one|two|three|four|five|six|seven|eight|nine)\b))"),
 )
+#: parts of an inch -> how many make one
 PARTS_OF = {"half": 2, "quarter": 4, "eighth": 8, "sixteenth": 16}
 NUMBER = r"(?:\d+(?:[.,]\d+)?|point [a-z]+|[a-z]+ and (?:a )?half|[a-z]+[ -]point[ -][a-z]+|[a-z]+)"
 #: drives whose tool may be told by its width in mm
@@ -83,7 +84,7 @@ COUNTING = lazy_pattern(
 )
 #: a count beside the fasteners in shorthand and in plain words
 BESIDE = lazy_pattern(
-    r"(?<![\w.,#/])(\d{1,2}(?![\d.,]\d|/\d)|(?:two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|both)\b)"
+    r"(?<![\w.,#/])(?<!\d-)(\d{1,2}(?![\d.,]\d|/\d)|(?:two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|both)\b)"
     r"\s*(?:x|×|of|off|no\.?)?\s*(?:(?:\w+[ -]){0,3}?)"
     r"(?:(?:screws|bolts|nuts|scr|clips|catches|hooks|tabs|rivets|wires|joints)\b|(?:PH|PZ|IP|T|Y)\d)",
     re.IGNORECASE,
@@ -302,10 +303,12 @@ def numbers_in(text: str, vocabulary: Vocabulary) -> set[int]:
 
 #: things told by their numbers: "terminals 7 to 10", "J1 to J4", "leads 1, 2 and 5"
 _NUMBERED = r"(?:screws|bolts|nuts|terminals|leads|wires|plugs|connectors|contacts|pins|clamps|cables) "
+#: what follows a number that is a length, a torque or a turn, and no name of a thing
+_NO_UNIT = r"(?![.,]?\d| ?(?:mm|mil\w*\b|in\b|inch|long|lg|n[·. ]?c?m\b|newton|turns?|degrees?|°|\"|/))"
 FROM_TO = lazy_pattern(
     rf"\b(?:{_NUMBERED}|(?!(?:T|PH|PZ|IP|Y|M)\d)(?P<mark>[A-Z]{{1,3}}))"
-    r"(?P<first>\d{1,2})(?: ?[-–] ?| to | through | till )(?P=mark)?(?P<last>\d{1,2})\b(?! ?(?:mm|in\b|\"|/))"
-    rf"|\b{_NUMBERED}(?P<list>\d{{1,2}}(?:, ?\d{{1,2}})*,? (?:and|&) \d{{1,2}})\b(?! ?mm)"
+    rf"(?P<first>\d{{1,2}})(?: ?[-–] ?| to | through | till )(?(mark)(?P=mark))(?P<last>\d{{1,2}})\b{_NO_UNIT}"
+    rf"|\b{_NUMBERED}(?P<list>\d{{1,2}}(?:, ?\d{{1,2}})*,? (?:and|&) \d{{1,2}})\b{_NO_UNIT}"
 )
 
 
@@ -379,7 +382,7 @@ def _two_places(values: Sequence[tuple[int, int, int]], text: str) -> bool:
     if number == 1 and ONE_MORE.search(text[:second].lower()):
         return not _one_of_them(values, text)
     one, other = AT_PLACE.match(text[first_end:second].lower()), AT_PLACE.match(behind)
-    return bool(one and other) and (one or other)["at"] != (other or one)["at"]  # type: ignore[index]
+    return one is not None and other is not None and one["at"] != other["at"]
 
 
 def _one_of_them(values: Sequence[tuple[int, int, int]], text: str) -> bool:

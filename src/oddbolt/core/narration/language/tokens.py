@@ -35,11 +35,11 @@ MILLIMETRES = ("mm", "millimetre", "millimetres", "millimeter", "millimeters")
 CLASSES = ("verb", "joint", "drive", "size", "agent", "tool", "part", "place", "finish", "head", "plain")
 
 _COUNTED = r"(?:\d+|(?:PH|PZ|IP|T)\d+|" + "|".join(sorted(NUMBER_WORDS)) + ")"
-#: widths in parts of an inch, as they stand on spanners: "1/4", "quarter-inch", "three eighths of an inch"
+#: widths in parts of an inch, as they stand on spanners: "1/4 hex", "3/16", "quarter-inch"; "2/4 screws" is none
 _EIGHTHS = r"(?:half|quarter|eighth|(?:three|five|seven)[ -](?:eighths?|sixteenths?)|three[ -]quarters?)"
 INCHES = lazy_pattern(
-    r"(?<![\w./])(?:(?P<over>\d{1,2})/(?P<under>2|4|8|16|32)(?![\w/])(?:[ -]?(?:inch(?:es)?|in\b|\"))?"
-    r"(?! (?:of an? )?(?:full )?(?:turns?|t|way|round)\b)"
+    r"(?<![\w./])(?:(?P<over>\d{1,2})/(?P<under>(?:16|32)(?![\w/])"
+    r"|[248](?=[ -]?(?:inch|in\b|\"|hex|a/?f\b|spanner|wrench|socket|key|nut ?dr)))(?:[ -]?(?:inch(?:es)?|in\b|\"))?"
     rf"|(?P<words>{_EIGHTHS})(?:[ -](?:of an )?inch(?:es)?))",
     re.IGNORECASE,
 )
