@@ -101,6 +101,29 @@ VERBS = {
     "same": r"same|again|likewise|repeat\w*|ditto|too|also",
     "correct": r"no|sorry|correct\w*|make|was|were|not|wait|oops|should|actually|mean|meant",
 }
+#: rarer words that an act stands on where none of the above is there
+RARER = {
+    "wait": r"minutes?|mins?|seconds?|secs?|hours?|our|overnight|night|weekend|tomorrow|count|hold|clamp\w*|\d+ ?(?:s|h|min)",
+    "soften": r"torch|mat|spirit|oil|soak\w*|degrees|air",
+    "turn": r"(?:on|up ?on|in) (?:its|it's|his|her|the) [\w-]+|tip\w*|spin\w*|rotat\w*|swivel\w*|place|put|set|feet|head|lying|"
+    r"right way|roll\w*|\w+ (?:up|down|dn)(?:wards?|most)?",
+    "isolate": r"un ?pl\w+|dis connected|plug|adapter|current|fuse|gas|air|handbrake|iso|lock\w*|cord|shut|key|battery|supply|out",
+    "place": r"new|closed?|takes?|up|down|hang\w*|all|mount\w*|follow\w*|assy|reas\w*",
+    "fasten": r"nip\w*|snug|tight|secur\w*|bolt\w*|flang\w*|clos\w*|do(?:ne)?|up|torque|hand-tight|tension|run|home|follow\w*",
+    "clean": r"degreas\w*|rins\w*|scrub\w*|dried|cln|steeped|benzine|everything|pick\w*|scratch\w*|vinegar|alcohol|water",
+    "check": r"proved|fault|good|alive|sounds?|sounded|goes|leaks?|ensure|verify|solid|bright|done|now",
+    "measure": r"pulls?|draws?|drew|takes?|have|get|ripple|difference|left|came|falls?|set|runs?|out|nom|o/p",
+    "spec": r"should|supposed|printed|stamped|book|stands|unit|f=|power|gives|current|resistance|nom|set|label|watts?|volts?",
+    "pause": r"hold|brk|brake|coffee|lunch|minute|sec|hang on|door|phone|suspend\w*|broke|day|brb|eat\w*|dinner|back|tbc|tmrw|later",
+    "resume": r"where|were|on|cont|okay|ok|right|further|morning|later|rstrt|ready",
+    "undo": r"scrap|scrub|rm|del|deleted|last|mind|disregarded|cancel|redo|struck|erase\w*",
+    "same": r"another|more|other|dto|times|each|every",
+    "condition": r"good|nick|state|new|ok|worn|\w\+?",
+    "correct": r"corr|miscounted|misread|wrong|by the way|btw|for|said|rather|then|proved|scratch|find|idiot|is|are|they're|it's",
+    "open": r"apart|hand|flap|part\w*|separat\w*|hang\w*|dangl\w*",
+    "unclip": r"opening tool|letting go|hooks?|bend|bent|spr[ua]ng|spread|ears?|click|barb|let\w* go",
+    "disconnect": r"plug\w*|loose|slot|wires?|fast-ons?|separat\w*|part(?:ed)?",
+}
 PRONOUNS = r"\b(?:it|them|they|this|that|these|those|both|one|ones|lot|he|she|'em|em)\b"
 
 
@@ -199,6 +222,11 @@ def _split(word):
     return out
 
 
+#: what heat and solvents are told by
+MEANS = {
+    "heat": r"hot[ -]?air|hair ?dr[iy]er|heat(?: gun|ing plate)?|warm(?:ing|ed)?(?: plate| air)?|gun|mat|iron|steam|torch|oven|plate",
+    "solvent": r"alcohol|ipa|isopropyl(?: alcohol)?|iso|spirit|acetone|solvent|benzine",
+}
 DOUBTFUL = ("a", "an", "to", "for", "v", "too", "won", "free", "ate", "tin", "tree", "fore", "sick", "sicks", "sex")
 
 
@@ -237,8 +265,10 @@ def find_number(text, n, near, taken, slips=False):
 
 
 SIZE_WORDS = {
-    "T": r"(?:star |t|tea|tee|tx|hexalobular )[ -]?{n}|{n} ?t|t-?{n}",
-    "PH": r"(?:ph|pee aitch|p h|fill ups?|cross(?:-| )?heads?|cross)[ -]*(?:number |size |nr |no\.? ?|#)?{n}|{n} ?ph|#{n}",
+    "T": r"(?:star |t|tea|tee|tx|hexalobular )[ -]?{n}(?:e?s)?|{n} ?t|t-?{n}|hexalobular[^.;]{{0,12}}? size {n}",
+    "PH": r"(?:ph|pee aitch|pea aitch|pea h|p h|fill ups?|cross(?:-| )?head(?:s|ed)?|cross)[ ,-]*(?:screws? )?"
+    r"(?:of )?(?:number |size |nr |no\.? ?|#)?{n}|{n} ?ph|#{n}|(?:number|size|no\.?) ?{n}(?= ?,? ?(?:cross|phs?\b))|"
+    r"cross[- ]?head[^.;]{{0,22}}?(?:number|size) {n}|(?:size|number) {n}(?=[^.;]{{0,12}} cross)",
     "PZ": r"(?:pz|p z|pee zed|cross-z)[ -]*(?:number |size |nr |no\.? ?|#)?{n}",
     "IP": r"(?:ip|eye pee|i p)[ -]?{n}|{n} ?ip",
     "Y": r"(?:y|why|three-?wing)[ -]*(?:number |size )?{n}",
@@ -269,10 +299,17 @@ def find_size(text, size, near, used=()):
                 "naught",
                 "nought",
                 "null",
+                "aught",
+                "double aught",
+                "double o",
+                "o",
             }
         alt = "(?:" + "|".join(sorted(map(re.escape, forms), key=len, reverse=True)) + ")"
-        pattern = SIZE_WORDS.get(code, r"(?:" + code.lower() + r")[ -]?{n}").replace("{n}", alt)
+        pattern = SIZE_WORDS.get(code, r"(?:" + code.lower() + r")[ -]?{n}")
+        pattern = pattern.replace("{n}", alt).replace("{{", "{").replace("}}", "}")
         spots = [x.span() for x in re.finditer(r"(?<![a-z0-9])(?:" + pattern + r")(?![0-9a-z])", low)]
+        if not spots and set(n) == {"0"}:
+            spots = [x.span() for x in re.finditer(r"\b(?:(?:double|triple) (?:zero|o|oh|n?aught)|nought)\b", low)]
         if not spots:
             spots = [x.span() for x in re.finditer(r"(?<![a-z])" + code.lower() + r"[ -]?" + alt, low)]
     else:
@@ -290,7 +327,12 @@ def find_size(text, size, near, used=()):
             forms |= {f"{h} and {half}" for h in head for half in ("a half", "half") if b == "5"}
         forms |= {w.replace("-", " ") for w in forms if "-" in w}
         alt = "(?:" + "|".join(sorted(map(re.escape, forms), key=len, reverse=True)) + ")"
-        spots = [x.span() for x in re.finditer(r"(?<![\w.,])" + alt + r"(?:[ -]?(?:mm|mil\w*|af|a/f))?(?![\w])", low)]
+        spots = [
+            x.span()
+            for x in re.finditer(
+                r"(?:(?<![\w.,])|(?<=[\dx×][x×]))" + alt + r"(?:[ -]?(?:mm|mill?\w*|af|a/f|lg?))?(?![\w])", low
+            )
+        ]
     if not spots:
         return None
     spots = [s for s in spots if s not in used] or spots
@@ -338,6 +380,7 @@ def aligned(text, expected, slips=False):
                 anchor, part = part, None
             else:
                 anchor = size or (numbers[0] if numbers else None) or find_word(text, VERBS[action], at)
+                anchor = anchor or (find_word(text, RARER[action], at) if action in RARER else None)
             if part and anchor and part[0] <= anchor[0] and anchor[1] <= part[1]:
                 anchor, part = part, None
             if part:
@@ -359,6 +402,7 @@ def aligned(text, expected, slips=False):
                 if anchor is not None and any(anchor == (s, e) for a, s, e in line.spans if a == action):
                     anchor = None
                 anchor = anchor or find_word(text, VERBS[action], at)
+            anchor = anchor or (find_word(text, RARER[action], at) if action in RARER else None)
         if anchor is None:
             line.unfound.add(action)
         else:
@@ -395,6 +439,8 @@ def aligned(text, expected, slips=False):
             if name in fields:
                 label = "at" if name == "place" else name
                 span = find_name(text, fields[name].replace(",", "/"), 0, ())
+                if not span and name == "with" and fields[name] in MEANS:
+                    span = find_word(text, MEANS[fields[name]])
                 if span:
                     add(label, span)
                 else:
