@@ -632,3 +632,83 @@ def test_fasteners_that_hold_nobody_knows_what_are_asked_for_that_and_not_doubte
     assert _doubted(DraftStep("unscrew"), 0.7, 0.9).doubt == ""
     assert _doubted(DraftStep("unscrew"), 0.7, 0.7).doubt
     assert _doubted(DraftStep("fasten"), 0.7, 0.9).doubt
+
+
+def test_a_plural_of_which_no_number_is_told_is_as_many_as_were_told_before():
+    memory = Memory()
+    memory.note_count("rubber feet", 4)
+    (feet,) = said(memory, "The feet go back on.", ("place", "feet")).steps
+    assert feet.count == 4
+    (some,) = said(memory, "Some of the feet go back on.", ("place", "feet")).steps
+    assert some.count is None
+    memory.note_count("feet", 2)
+    assert memory.copy().many["foot"] == 0  # four and two: nobody knows
+    (feet,) = said(memory, "The feet go back on.", ("place", "feet")).steps
+    assert feet.count is None
+
+
+def test_a_new_one_is_the_part_that_came_out_last_and_is_asked():
+    memory = Memory()
+    said(memory, "The relay is out, and I weigh the pump.", ("out", "relay"), ("weigh", "pump"))
+    (new,) = said(memory, "New one goes in.", ("place", "one")).steps
+    assert new.parts == ("relay",)
+    assert any(p.field == "parts" and p.sure < 0.5 for p in new.pieces)
+    (none,) = said(Memory(), "New one goes in.", ("place", "one")).steps
+    assert none.parts == ()
+
+
+def test_shorthand_that_begins_a_name_spoken_of_before_is_that_name_and_a_word_of_its_own_is_not():
+    memory = Memory(parts=["agitator", "pinion"])
+    assert said(memory, "agit out", ("out", "agit")).steps[0].parts == ("agitator",)
+    assert said(memory, "pin out", ("out", "pin")).steps[0].parts == ("pin",)
+
+
+@pytest.mark.parametrize("word", ["two", "glued", "bled", "unlocked", "won"])
+def test_a_number_or_what_was_done_is_no_part(word):
+    assert plain_name(word) == ""
+    assert plain_name(f"{word} lid") != ""
+
+
+def test_two_groups_of_which_each_has_its_number_and_its_part_are_two():
+    text = "The four T15 at the corners, and the two at the gland plate, are out."
+    marks = [
+        ("unscrew", "T15"),
+        ("size", "T15"),
+        ("n", "four"),
+        ("at", "corners"),
+        ("n", "two"),
+        ("held", "gland plate"),
+    ]
+    steps = said(Memory(), text, *marks).steps
+    assert [(s.count, s.size, s.parts) for s in steps] == [(4, "T15", ()), (2, "T15", ("gland plate",))]
+    text = "case down three screws door on one screw"
+    marks = [("place", "case"), ("held", "case"), ("n", "three"), ("fasten", "screws"), ("place", "door")]
+    marks += [("held", "door"), ("n", "one"), ("fasten", "screw", 1)]
+    steps = said(Memory(), text, *marks).steps
+    assert [(s.count, s.parts) for s in steps if s.action == "fasten"] == [(3, ("case",)), (1, ("door",))]
+
+
+def test_tabs_counted_behind_a_thing_or_of_it_are_its_plugs():
+    text = "Three tabs were pulled from the stat and two from the switch."
+    marks = [("n", "Three"), ("disconnect", "stat"), ("n", "two"), ("disconnect", "switch")]
+    assert [s.count for s in said(Memory(), text, *marks).steps] == [3, 2]
+    text = "Disconnect the motor (2 tabs)."
+    assert [s.count for s in said(Memory(), text, ("disconnect", "motor"), ("n", "2")).steps] == [2]
+
+
+@pytest.mark.parametrize(
+    ("text", "act", "marks", "count"),
+    [
+        ("One, two, three, and four, the plate is away.", "plate", [], 4),
+        ("four rubber mounts with a bolt through each ten mil heads", "bolt", [("n", "four")], 4),
+        ("for screws won in each corner", "screws", [("n", "for")], 4),
+    ],
+)
+def test_what_stands_beside_each_is_multiplied_only_if_it_is_a_count(text, act, marks, count):
+    assert said(Memory(), text, ("unscrew", act), *marks).steps[0].count == count
+
+
+def test_the_same_number_once_more_before_a_size_is_no_length_and_a_joined_word_is_two():
+    (step,) = read("feet 4 -> 4 T10", Memory(), evolve(V, tagger=None))[0].steps
+    assert (step.count, step.size, step.length_mm) == (4, "T10", None)
+    assert mended("base plait", "", V.nouns, V.listed) == "base plate"

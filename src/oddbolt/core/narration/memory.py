@@ -18,6 +18,10 @@ def singular(word: str) -> str:
     return PLURALS.get(low, low.rstrip("s"))
 
 
+#: so many steps back the reader remembers
+KEPT = 60
+
+
 @define
 class Memory:
     """Recent drafts (newest last), part names as they came up, what is already out, and the phase of the work."""
@@ -34,6 +38,8 @@ class Memory:
     last_text: str = ""
     pending: DraftStep | None = None
     counts: dict[str, int] = field(factory=dict)
+    #: how many there are of a thing, as an act told: "foot" -> 4; 0 where two acts told different numbers
+    many: dict[str, int] = field(factory=dict)
     #: screws spoken of and not yet done, the part that the last fasteners held, and the remark before
     announced: DraftStep | None = None
     holding: str = ""
@@ -45,11 +51,12 @@ class Memory:
         """A copy that a trial reading may change."""
         return evolve(
             self,
-            steps=list(self.steps[-12:]),
+            steps=list(self.steps[-KEPT:]),
             parts=list(self.parts[-80:]),
             out=set(self.out),
             variants=dict(self.variants),
             counts=dict(self.counts),
+            many=dict(self.many),
             only_mentioned=set(self.only_mentioned),
         )
 
@@ -62,6 +69,12 @@ class Memory:
         """Remember that this part was spoken of last."""
         if name and (not self.parts or self.parts[-1] != name):
             self.parts.append(name)
+
+    def note_count(self, name: str, count: int | None) -> None:
+        """Remember how many of a thing an act was done to; two numbers for one name leave it open."""
+        if name and count and count > 1:
+            noun = singular(name)
+            self.many[noun] = count if self.many.get(noun, count) == count else 0
 
     def full_name(self, name: str) -> str:
         """The longer name last used for a part that is now called by its last word alone ("the board")."""

@@ -47,6 +47,13 @@ CLAUSE = lazy_pattern(
 )
 
 
+#: acts on fasteners that may be told of two groups in one breath
+DIVIDED = frozenset({"unscrew", "loosen", "fasten"})
+#: what links two groups, and what makes the second some of the first
+LINK = lazy_pattern(r"\s*(?:,|;|and|plus|\+|&)?\s*(?:and|then|also)?\s*(?:the|another|other)?\s*")
+OF_THOSE = lazy_pattern(r"\s*(?:of (?:them|those|these|which)|are|is|were|was|being|longer|shorter)\b")
+
+
 @define
 class Act:
     """One act of an utterance: where it stands, how sure it is, the spans of its figures, and its region."""
@@ -82,7 +89,35 @@ def acts_in(heard: Understood) -> list[Act]:
             owner = _with_size(span, sizes, heard.text) or _owner(span, acts, heard.text)
             if owner is not None:
                 owner.figures.setdefault(span.label, []).append(span)
-    return acts
+    return [group for act in acts for group in _divided(act, heard.text)]
+
+
+def _divided(act: Act, text: str) -> list[Act]:
+    """The groups of an act on fasteners of which each has its number and its part or place: "four at the corners, and
+    the two at the gland plate". Numbers of two places alone are one group."""
+    numbers, where = act.spans("n"), sorted((*act.spans("held"), *act.spans("at")), key=lambda s: s.start)
+    if act.action not in DIVIDED or len(numbers) != 2 or len(where) != 2:
+        return [act]
+    one, other = sorted(numbers, key=lambda s: s.start)
+    in_turn = one.end <= where[0].start and where[0].end <= other.start and other.end <= where[1].start
+    gap = text[where[0].end : other.start].lower()
+    if (
+        not in_turn
+        or where[1].label != "held"
+        or LINK.fullmatch(gap) is None
+        or OF_THOSE.match(text[other.end :].lower())
+    ):
+        return [act]
+    shared = {k: v for k, v in act.figures.items() if k not in ("n", "held", "at", "size", "len")}
+    groups = []
+    for n, number in enumerate((one, other)):
+        figures = {**shared, "n": [number], where[n].label: [where[n]]}
+        for role in ("size", "len"):
+            mine = [s for s in act.spans(role) if (s.start < other.start) == (n == 0)]
+            figures |= {role: mine or act.spans(role)[:1]}
+        region = (act.region[0], where[0].end) if n == 0 else (where[0].end, act.region[1])
+        groups.append(evolve(act, figures={k: v for k, v in figures.items() if v}, region=region))
+    return groups
 
 
 def _one_figure_each(spans: Sequence[Span], text: str) -> tuple[Span, ...]:
@@ -157,6 +192,10 @@ RIVALS = tuple(
         "weigh/measure fold/turn out/identify unclip/disconnect soften/out open/out unclip/out stick/soften"
     ).split()
 )
+#: a number in figures or words
+NUMBERED = lazy_pattern(
+    r"\b(?:\d+|one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|won|too|tree|fore?|ate)\b"
+)
 #: what stands between a number and the size code that goes with it
 NEXT_TO = lazy_pattern(r"\s?[x×]?\s?")
 
@@ -166,11 +205,24 @@ def _once(acts: list[Act], text: str) -> list[Act]:
     out: list[Act] = []
     for act in acts:
         last = out[-1] if out and out[-1].action == act.action else None
-        if last is None or parted(text, act.action, (last.start, last.end), (act.start, act.end)):
+        apart = last is not None and (
+            parted(text, act.action, (last.start, last.end), (act.start, act.end))
+            or _counted_apart(text, last, act, acts)
+        )
+        if last is None or apart:
             out.append(act)
         else:
             last.sure = max(last.sure, act.sure)
     return out
+
+
+def _counted_apart(text: str, first: Act, second: Act, acts: Sequence[Act]) -> bool:
+    """Whether two groups of fasteners have another act and a number between them: "case down three screws door on one
+    screw"."""
+    if first.action not in FASTENING or not first.end < second.start:
+        return False
+    between = any(first.end <= a.start and a.end <= second.start for a in acts if a.action != first.action)
+    return between and NUMBERED.search(text[first.end : second.start].lower()) is not None
 
 
 def _bound(acts: list[Act], text: str) -> None:
@@ -201,7 +253,8 @@ COUNTED_THINGS = tuple(
     (lazy_pattern(rf"\s*(?:of (?:its|the|these|those) )?(?:{LIKE}){{0,2}}?(?:{things})\b"), frozenset(actions.split()))
     for things, actions in (
         ("screws?|bolts?|scr|stand-?offs?", "unscrew loosen fasten drill"),
-        ("clips?|catch(?:es)?|hooks?|tabs?|latch(?:es)?", "unclip"),
+        ("clips?|catch(?:es)?|hooks?|latch(?:es)?", "unclip"),
+        ("tabs?", "unclip disconnect connect"),
         ("plugs?|connectors?|conns?|spades?", "disconnect connect"),
         ("wires?|cables?|leads?", "disconnect connect desolder cut"),
     )
@@ -225,6 +278,12 @@ def _owner(span: Span, acts: list[Act], text: str) -> Act | None:
             fits = [a for a in fits if a.action in thing] or [a for a in fits if a.action not in COUNTING]
         if not fits:
             return None
+    if span.label == "held":  # "case down three screws, door on one screw": a part put in its place, then its screws
+        placed = sorted(a.start for a in acts if a.action == "place")
+        following = next((p for p in placed if p > span.start), len(text))
+        then = [a for a in fits if a.action == "fasten" and span.end <= a.start < following]
+        if span.start in placed and then:
+            return then[0]
     return min(fits, key=lambda a: (_apart(span, a, text), a.start))
 
 

@@ -8,6 +8,7 @@ from typing import Any
 from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.acts import Act, counts_such
 from oddbolt.core.narration.assembly.figures import (
+    COUNTED,
     ON_TOP,
     PER_SIDE,
     TAKEN_BACK,
@@ -54,6 +55,8 @@ WHOLE = lazy_pattern(r"\b(?:the|its|both) $", re.IGNORECASE)
 #: what follows a number that counts what was named long before
 COUNTED_LATE = lazy_pattern(r"\s*(?:of (?:them|those|these)|in all|all told|in total|altogether|passes|times)")
 MOST_BETWEEN, MOST_AFTER = 4, 6
+#: what leads from a number of plugs to the thing they belong to
+OF_THE_OWNER = lazy_pattern(r"[^.;:]{0,50}?\b(?:from|off|of|to|on|at|for) (?:the |its |this |that )?(?:[\w-]+ )?")
 #: a count "each", that is not said of sides or of the torque
 SOME_EACH = lazy_pattern(
     r"\beach\b(?! (?:side|end|corner|edge|time|other|one)\b)(?!.{0,12}\b(?:newton|ncm|nm|n·))|\bapiece\b"
@@ -85,7 +88,7 @@ def count(work: Utterance, act: Act) -> int | None:
     if act.action == "correct":
         spans = spans[-1:]
     elif (act.action not in FASTENING or act.action in COUNTED_CLOSE) and act.start < len(work.text):
-        spans = [s for s in spans if _counts(s, act, work.text)]
+        spans = [s for s in spans if _counts(s, act, work.text) or _of_its_plugs(s, act, work)]
     marked = count_of(spans, work.text, work.vocabulary)
     if act.action == "correct" and marked is None:
         found = patterns.MANY.search(work.text.lower())
@@ -141,6 +144,16 @@ def _counts(span: tuple[int, int], act: Act, text: str) -> bool:
     late |= text[end:].startswith(",") and not WITH_OTHERS.search(after.lower())
     near = (len(after.split()) <= MOST_AFTER and not WITH_OTHERS.search(after.lower())) or late
     return start <= act.end or (near and not patterns.SENTENCE_END.search(after) and not shared)
+
+
+def _of_its_plugs(span: tuple[int, int], act: Act, work: Utterance) -> bool:
+    """Whether a number counts the plugs of the thing that an act on plugs is told of: "three tabs were pulled from the
+    thermostat and two from the switch"."""
+    if act.action not in ("disconnect", "connect") or span[1] > act.start:
+        return False
+    between = work.text[span[1] : act.start].lower()
+    alone = not COUNTED.search(between) and not any(span[1] <= s < act.start for s in work.starts)
+    return alone and OF_THE_OWNER.fullmatch(between) is not None
 
 
 def _all_told(text: str, span: tuple[int, int]) -> bool:

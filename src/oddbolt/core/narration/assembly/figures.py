@@ -79,8 +79,9 @@ MAKES = lazy_pattern(
 LARGEST = 100
 #: counting aloud
 COUNTING = lazy_pattern(
-    r"\b(?:one|1)\W+(?:two|2|too)\W+(?:three|3|tree)"
-    r"(?:\W+(?:four|4|for))?(?:\W+(?:five|5))?(?:\W+(?:six|6))?(?:\W+(?:seven|7))?(?:\W+(?:eight|8|ate))?\b"
+    r"\b(?:one|1)\W+(?:two|2|too)\W+(?:and )?(?:three|3|tree)"
+    r"(?:\W+(?:and )?(?:four|4|for))?(?:\W+(?:and )?(?:five|5))?(?:\W+(?:and )?(?:six|6))?"
+    r"(?:\W+(?:and )?(?:seven|7))?(?:\W+(?:and )?(?:eight|8|ate))?\b"
 )
 #: a count beside the fasteners in shorthand and in plain words
 BESIDE = lazy_pattern(
@@ -110,6 +111,8 @@ SPREAD = lazy_pattern(
     rf"[^.;]{{0,12}}?\b(?:\d|{WORDS}) (?:in|on|at|to|for|along|down|per) (?:each|every|either)\b"
 )
 COUNTED = lazy_pattern(rf"\b(?:\d+|{WORDS})\b")
+#: a number that a recogniser may have written otherwise: "for screws won in each corner"
+HEARD_COUNTED = lazy_pattern(rf"\b(?:\d+|{WORDS}|won|too|tree|fore|ate)\b")
 #: a number that is the whole of what was counted before it
 IN_ALL = lazy_pattern(r"\s*(?:\w+\s)?(?:in all|in total|total|altogether|all told)\b")
 
@@ -252,7 +255,7 @@ _MANY = r"(\d{1,2}|one|a|two|three|four|five|six|seven|eight|nine|ten)"
 EACH = (
     lazy_pattern(
         rf"\b{_FEW}\s+(?!turns?\b)(?:[\w-]+\s+){{0,3}}?[\w-]+s\b[^.;]{{0,60}}?\beach\b"
-        rf"[^.;\d]{{0,30}}?\b{_MANY}\b(?! of\b)"
+        rf"[^.;\d]{{0,30}}?\b{_MANY}\b(?! of\b| ?(?:{UNITS_OF_LENGTH}|newton|turns?|degrees?|grams?)\b)"
     ),
     lazy_pattern(
         rf"\b{_FEW}\s+(?:[\w-]+\s+){{0,3}}?[\w-]+s\b[^.;\d]{{0,30}}?[(,]\s*{_MANY}\b[^.;,()\d]{{0,30}}?"
@@ -332,7 +335,7 @@ def times_over(words: str, after: str) -> int:
     if low.startswith(" pairs"):
         return 2
     found = PER_SIDE.match(low)
-    if found is None or COUNTED.search(found.group()):
+    if found is None or HEARD_COUNTED.search(found.group()):
         return 1
     return 4 if found["at"] == "corner" else 2
 

@@ -43,8 +43,12 @@ NO_NAME = frozenset(
     "out off away up back in on down free removed undone done again same undo unscrew remove it's and the there "
     "here now so no yes ok okay now unplugged pulled front top bottom repeat likewise ditto again lot round "
     "yep yeah nope right well oh ah erm um uh hm lovely great good nice fine sorry please look see hang hold "
-    "comes came goes went falls fell slacken loosen tease extricate pull lift push squeeze twist flip".split()
+    "comes came goes went falls fell slacken loosen tease extricate pull lift push squeeze twist flip pop press close "
+    "bled stuck sunk got saw shut removal reass at to won two three four five six seven eight nine ten eleven "
+    "twelve".split()
 )
+#: what was done, and no part: "glued", "unlocked"
+WAS_DONE = lazy_pattern(r"(?!bored|infrared)[a-z]{2,}[^e\W]ed")
 
 
 def plain_name(words: str, before: str = "") -> str:
@@ -59,6 +63,7 @@ def plain_name(words: str, before: str = "") -> str:
         not low
         or low in PRONOUNS
         or (low in NO_NAME and not (named and low in SIDES))
+        or (WAS_DONE.fullmatch(low) and not named)
         or not re.search(r"[^\W\d_]", low)
     ):
         return ""

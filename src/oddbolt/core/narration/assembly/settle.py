@@ -108,6 +108,9 @@ def _remembered(work: Utterance, steps: Sequence[DraftStep], after_rules: Memory
     memory.out |= _taken_out(steps)
     memory.counter = max(memory.counter, after_rules.counter)
     memory.steps.extend(steps)
+    for step in steps:
+        if step.joint in ("", "connector", "coax") and step.parts:
+            memory.note_count(step.parts[0], step.count)
     driven = [s for s in steps if s.action == "unscrew" and s.drive not in NOTHING]
     if driven:
         memory.drive = (driven[-1].drive, driven[-1].size)

@@ -90,6 +90,12 @@ def meant(heard: str, nouns: frozenset[str]) -> str:
     return alike[0][1]
 
 
+def _two_words(name: str, listed: frozenset[str]) -> str:
+    """A name heard as two words, as two words if both are known: "base plate"."""
+    cuts = (f"{name[:n]} {name[n:]}" for n in range(3, len(name) - 2))
+    return next((cut for cut in cuts if all(w in listed for w in cut.split())), name)
+
+
 def mended(name: str, after: str, nouns: frozenset[str], listed: frozenset[str]) -> str:
     """A name with its misheard words put right: those that are not ``listed`` become one of the ``nouns``. ``after`` is
     the text behind it, of which one word may belong to it."""
@@ -105,6 +111,6 @@ def mended(name: str, after: str, nouns: frozenset[str], listed: frozenset[str])
         both = "" if pair in nouns or all(w in listed for w in pair.split()) else meant(pair, nouns)
         first = words[0]
         alone = first if both or first.lower() in listed else meant(first.lower(), nouns) or first
-        out.append(both or alone)
+        out.append(_two_words(both, listed) or alone)
         words = words[2 if both else 1 :]
     return " ".join(out)

@@ -14,8 +14,11 @@ from oddbolt.core.narration.assembly.names import full_name, plain_name
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftStep
 from oddbolt.core.narration.language.tokens import items
+from oddbolt.core.narration.memory import PLURALS, singular
 
 Fields = dict[str, Any]
+#: acts that are done to all of a thing where no number is told
+OF_ALL = frozenset({"out", "place", "peel", "pry"})
 #: acts that may stand without an object
 NEEDLESS = frozenset({"turn", "check", "clean", "align", "route"})
 
@@ -27,17 +30,30 @@ def told_of(work: Utterance, act: Act) -> Fields | None:
 
 def _thing(work: Utterance, act: Act) -> Fields:
     """An act on a named part: out, pried, folded, placed, routed …"""
-    part = work.object(act)
+    part = (work.renewed(act) if act.action == "place" else "") or work.object(act)
     if not part and act.action not in NEEDLESS:
         part = work.topic(act.start)
     over = tuple(n for s in act.spans("over") if (n := plain_name(s.words(work.text))))
+    many = count(work, act) or (_as_many(work, act) if act.action in OF_ALL else None)
     return {
         "parts": (part,) if part else (),
-        "count": count(work, act),
+        "count": many,
         "over": over,
         "reuse": "renew" if act.spans("renew") else "",
         **work.where(act),
     }
+
+
+def _as_many(work: Utterance, act: Act) -> int | None:
+    """How many a plural is of which nobody said it: as many as were told before, "four feet … the feet back on"; None
+    where some of them may be meant."""
+    words = work.words(act).lower().strip(" .,;:")
+    last = words.split()[-1:] or [""]
+    plural = last[0] in PLURALS or (last[0].endswith("s") and not last[0].endswith("ss"))
+    if not plural or last[0] in patterns.BARE_PLUGS or act.spans("n") or patterns.SOME.search(work.region(act).lower()):
+        return None
+    noun = singular(words)
+    return work.memory.many.get(noun, work.memory.counts.get(noun)) or None
 
 
 def _unscrew(work: Utterance, act: Act) -> Fields | None:
@@ -192,7 +208,7 @@ def _disconnect(work: Utterance, act: Act) -> Fields:
     return {
         "joint": "coax" if patterns.COAX.search(work.words(act).lower()) else "connector",
         "parts": (name,) if name else held,
-        "count": count(work, act),
+        "count": count(work, act) or _as_many(work, act),
         "latch": latch,
         "note": "press to release" if not latch and patterns.PRESSED.search(region) else "",
         **work.where(act),
@@ -202,7 +218,7 @@ def _disconnect(work: Utterance, act: Act) -> Fields:
 def _connect(work: Utterance, act: Act) -> Fields:
     name, held = _plug_owner(work, work.object(act)), work.held(act)
     parts = (name,) if name else held
-    many = count(work, act) or _as_taken(work, act, "disconnect", parts)
+    many = count(work, act) or _as_taken(work, act, "disconnect", parts) or _as_many(work, act)
     return {"parts": parts, "count": many, **work.where(act)}
 
 

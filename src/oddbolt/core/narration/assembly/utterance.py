@@ -34,6 +34,15 @@ NO_NOUN = frozenset(
     "i we you it he she they is was are were has had and or with of off out in on up down around behind away comes "
     "goes then now so from to at by under".split()
 )
+#: a part that comes in the place of another
+NEW_ONE = lazy_pattern(
+    r"\b(?:new|knew|fresh|replacement|spare|another)(?: \w+)? (?:ones?|wons?)\b|\b(?:new|fresh|replacement) (?:in|on)\b"
+)
+#: so many letters before and behind an act it may stand
+NEAR_BEFORE, NEAR_BEHIND = 14, 6
+COMES_OUT = frozenset({"take out", "peel", "pry", "cut", "desolder"})
+#: letters of a shorthand that begins a name
+SHORTEST = 3
 #: what makes the words before it a way to call the fasteners
 SUCH = lazy_pattern(r"\s(?:things?|ones?|types?|sort|kind|fellas?|jobs?|bits?)\b", re.IGNORECASE)
 
@@ -103,11 +112,32 @@ class Utterance:
         name = plain_name(words, before)
         if name and not self._only_verb(name, before) and not self._no_thing(name, before):
             which = which_before(self.text, at)
+            name = self._written_out(name)
             name = f"{which} {name}" if which else full_name(name, self.memory)
             self.named.append(name)
             self.memory.note_part(name)
             return name
         return self.topic(at) if is_pronoun(words) or name else ""
+
+    def renewed(self, act: Act) -> str:
+        """What "a new one" is that goes in: the part that came out last; "" if nothing is told so."""
+        words = self.words(act)
+        bare = is_pronoun(words) or not plain_name(words)
+        around = self.text[max(0, act.start - NEAR_BEFORE) : act.end + NEAR_BEHIND].lower()
+        if not bare or NEW_ONE.search(around) is None:
+            return ""
+        gone = [s for s in (*self.memory.steps, *self.steps) if s.action in COMES_OUT and s.parts and not s.phase]
+        self.from_before |= bool(gone) and gone[-1] not in self.steps
+        return gone[-1].parts[0] if gone else ""
+
+    def _written_out(self, name: str) -> str:
+        """A name whose shorthand begins the name of a part spoken of before: "agit" of an agitator."""
+        low = name.lower().rstrip(".")
+        if " " in low or len(low) < SHORTEST or low in self.vocabulary.listed:
+            return name
+        longer = {p.lower().split()[-1] for p in self.memory.parts if p.lower().split()[-1].startswith(low)}
+        known = low in {p.lower().split()[-1] for p in self.memory.parts}
+        return longer.pop() if len(longer) == 1 and not known else name
 
     def _only_verb(self, name: str, before: str) -> bool:
         """Whether a name is but the verb of an act: "pull", "slides". After an article it is a thing all the same."""

@@ -159,6 +159,8 @@ class _NounReader:
             if item.low == "one" and alone and (noun.definite or after is None):
                 noun.pronoun = "one"
             noun.count, noun.count_span = int(value), (item.start, item.end)
+        elif after is not None and after.has("size") and value == noun.count and not item.low.startswith("x"):
+            noun.count_span = (item.start, item.end)  # "feet 4 -> 4 T10": the same number once more is no length
         else:
             self.odd_number = True
             if item.low.startswith("x") and noun.length_mm is not None:
