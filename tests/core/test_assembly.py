@@ -15,7 +15,7 @@ from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.settle import _doubted, settled
 from oddbolt.core.narration.assembly.sounds import mended, spoken
 from oddbolt.core.narration.assembly.steps import ALONG, assembled
-from oddbolt.core.narration.assembly.story import HOPED, TWICE
+from oddbolt.core.narration.assembly.story import HOPED, TWICE, announce
 from oddbolt.core.narration.assembly.sureness import NAMELESS, WEIGHTS, named, right
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.doubts import meanings, settled_on
@@ -712,3 +712,42 @@ def test_the_same_number_once_more_before_a_size_is_no_length_and_a_joined_word_
     (step,) = read("feet 4 -> 4 T10", Memory(), evolve(V, tagger=None))[0].steps
     assert (step.count, step.size, step.length_mm) == (4, "T10", None)
     assert mended("base plait", "", V.nouns, V.listed) == "base plate"
+
+
+def test_what_hid_fasteners_is_not_what_they_hold():
+    text = "Pop the bung out, and hiding behind it is one Y1 screw."
+    marks = [("out", "bung"), ("under", "bung"), ("held", "bung"), ("n", "one"), ("size", "Y1"), ("unscrew", "screw")]
+    steps = said(Memory(), text, *marks).steps
+    assert [(s.action, s.parts) for s in steps] == [("take out", ("bung",)), ("unscrew", ())]
+    text = "Peel the label off and get that last one as well."
+    steps = said(Memory(), text, ("peel", "label"), ("held", "label"), ("unscrew", "one")).steps
+    assert [(s.action, s.parts, s.under) for s in steps][1] == ("unscrew", (), ("label",))
+
+
+@pytest.mark.parametrize(
+    ("text", "parts"),
+    [("It just sits in a rubber sleeve, so lift it off.", "lid"), ("It has a shield, so lift it off.", "shield")],
+)
+def test_what_sits_somewhere_stays_what_it_is(text, parts):
+    memory = Memory(parts=["lid"])
+    work = Utterance(text, memory, V, spoken=("rubber sleeve",) if "sleeve" in text else ("shield",))
+    assembled(work, heard(text, ("out", "it", 1 if "sit" in text else 0)))
+    assert work.steps[0].parts == (parts,)
+
+
+def test_what_was_shown_with_one_screw_is_counted_once_and_screws_of_the_same_size_are_announced_with_it():
+    memory = Memory()
+    said(memory, "The head is held by one screw.", ("held", "head"), ("n", "one"), ("unscrew", "screw"))
+    assert said(memory, "Take the screw out.", ("unscrew", "screw")).steps == []
+    memory.drive = ("cross", "PH1")
+    text = "three more screws hold the board, same size as before"
+    announce(Utterance(text, memory, V), heard(text, ("n", "three"), ("held", "board")))
+    assert (memory.announced.count, memory.announced.size) == (3, "PH1")
+
+
+def test_two_acts_on_the_same_words_both_stand_where_both_are_sure():
+    text = "The switch clips out."
+    at = text.index("switch")
+    for sure, acts in ((0.9, 2), (0.55, 1)):
+        spans = (Span("out", at, at + 6, 0.98), Span("unclip", at, at + 6, sure))
+        assert len(acts_in(Understood(text, spans, {}))) == acts

@@ -42,7 +42,7 @@ WEAK = lazy_pattern(r",|\sand\s|\s\+\s|:")
 #: what stands before the words that begin a clause
 CLAUSE = lazy_pattern(
     r"(?:^|[,;.:+&]|\b(?:and|then|n|plus))\s*"
-    r"(?:(?:the|its|a|an|new|and|then|old|also|this|that|my|his)\s+)*$",
+    r"(?:(?:the|its|a|an|new|and|then|old|also|this|that|my|his|both|\d+x?|two|three|four|five|six)\s+)*$",
     re.IGNORECASE,
 )
 
@@ -173,7 +173,8 @@ def _consistent(acts: list[Act], heard: Understood) -> list[Act]:
         if act.action in ("place", "connect") and SWITCHED.match(heard.text, act.start):
             continue
         rival = next((b for b in acts if b is not act and (b.start, b.end) == (act.start, act.end)), None)
-        if rival is not None and act.sure < rival.sure and frozenset({act.action, rival.action}) in RIVALS:
+        lesser = rival is not None and act.sure < min(rival.sure, BOTH_SURE)
+        if lesser and rival is not None and frozenset({act.action, rival.action}) in RIVALS:
             continue
         out.append(act)
     return out
@@ -183,7 +184,8 @@ def _consistent(acts: list[Act], heard: Understood) -> list[Act]:
 SWITCHED = lazy_pattern(
     r"(?:switch|power|turn)(?:ed|es|s|ing)? (?:(?:it|the [\w ]{1,20}?) )?(?:on|up)\b", re.IGNORECASE
 )
-#: two acts that cannot both be meant by the same words
+#: two acts that are seldom both meant by the same words; they are where the lesser is this sure
+BOTH_SURE = 0.65
 RIVALS = tuple(
     frozenset(pair.split("/"))
     for pair in (
@@ -205,15 +207,29 @@ def _once(acts: list[Act], text: str) -> list[Act]:
     out: list[Act] = []
     for act in acts:
         last = out[-1] if out and out[-1].action == act.action else None
-        apart = last is not None and (
-            parted(text, act.action, (last.start, last.end), (act.start, act.end))
-            or _counted_apart(text, last, act, acts)
+        apart = (
+            last is not None
+            and not _the_same(text, last, act)
+            and (
+                parted(text, act.action, (last.start, last.end), (act.start, act.end))
+                or _counted_apart(text, last, act, acts)
+            )
         )
         if last is None or apart:
             out.append(act)
         else:
             last.sure = max(last.sure, act.sure)
     return out
+
+
+#: acts that are told of a thing once, however often it is named
+TOLD_ONCE = frozenset("place pry stick check clean identify align fold open soften".split())
+
+
+def _the_same(text: str, one: Act, other: Act) -> bool:
+    """Whether two acts of a sort stand on the same word: "the seal, chamfer out … that seal"."""
+    words = [re.findall(r"[^\W\d_]+", text[a.start : a.end].lower())[-1:] for a in (one, other)]
+    return one.action in TOLD_ONCE and words[0] == words[1] != []
 
 
 def _counted_apart(text: str, first: Act, second: Act, acts: Sequence[Act]) -> bool:

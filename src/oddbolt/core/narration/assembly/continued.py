@@ -61,8 +61,9 @@ def names_before(work: Utterance) -> tuple[str, ...]:
 #: a sentence that shows a part before anything is done to it
 SHOWS = lazy_pattern(
     r"(?:(?:so|now|and|okay|ok|right|well|alright|yes|yeah|then)\b[, ]*)*"
-    r"(?:(?:this|that|here|there|next(?: up)?|underneath|below|behind (?:it|that|this)|under (?:it|that|this))"
-    r"(?: here| up)?(?:'s| is| are| sits| comes)"
+    r"(?:(?:this|that|here|there|next(?: up)?|underneath|below|behind (?:it|that|this)|under (?:it|that|this)"
+    r"|(?:behind|under|below|beneath|beside|next to) the (?:[a-z-]+ ){1,3}?(?=sits|is|are|lies|we|comes))"
+    r"(?: here| up)?(?:'s|\s*(?:is|are|sits|lies|comes)\b)"
     r"|(?:here |now |next |underneath |behind (?:it|that) )?we(?:'ve| have)(?: got)?)"
     r"\s+(?P<name>(?:the|a|an|our|its|this)\s+[^,.;:!?]+)"
 )
@@ -79,7 +80,8 @@ def shown(text: str, vocabulary: Vocabulary) -> str:
         return ""
     start, end = found.span("name")
     cut = ENDS.search(found["name"])
-    return _named(text.strip()[start : start + cut.start() if cut else end], vocabulary)
+    placed = text.strip().lower().startswith(("behind the ", "under the ", "below the ", "beneath the "))
+    return _named(text.strip()[start : start + cut.start() if cut else end], vocabulary, tools=placed)
 
 
 def continued(work: Utterance) -> DraftStep | None:
@@ -109,8 +111,8 @@ def continued(work: Utterance) -> DraftStep | None:
 GOING_ON = lazy_pattern(r"(?:and |so )?(?:then|next|after that|and|you|you'd|you would|finally|from there|once)\b")
 
 
-def _named(words: str, vocabulary: Vocabulary) -> str:
-    """A name of a part or plug and nothing else, "" otherwise."""
+def _named(words: str, vocabulary: Vocabulary, tools: bool = False) -> str:
+    """A name of a part or plug and nothing else, "" otherwise; with ``tools`` also of what may be one, "the driver"."""
     name = plain_name(words, "the ")
     parts = name.lower().split()
     if not parts or len(parts) > 4:
@@ -120,4 +122,5 @@ def _named(words: str, vocabulary: Vocabulary) -> str:
         return any(len(p) == 1 and c == cls for p, c, _ in vocabulary.phrases.get(word, ()))
 
     verb = any(is_a(w, "verb") and not is_a(w, "part") and w not in vocabulary.nouns_too for w in parts)
-    return name if not verb and (is_a(parts[-1], "part") or parts[-1] in BARE_PLUGS) else ""
+    thing = is_a(parts[-1], "part") or parts[-1] in BARE_PLUGS or (tools and is_a(parts[-1], "tool"))
+    return name if not verb and thing else ""

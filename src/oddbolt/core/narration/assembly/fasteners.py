@@ -190,6 +190,8 @@ def fastened(work: Utterance, act: Act) -> dict[str, Any]:
         "reuse": reuse(region),
         **work.where(act),
     }
+    hid = {name.lower() for name in out["under"]}
+    out["parts"] = tuple(p for p in out["parts"] if p.lower() not in hid)  # what hid them is not what they hold
     if lengths and out["count"] == lengths[0] and len(re.findall(rf"(?<!\d){out['count']}(?!\d)", region)) == 1:
         out["length_mm"] = None  # "P2 x6": one number is not both
     for item in items(region, work.vocabulary):

@@ -44,7 +44,7 @@ LEAST_BESIDE_RULES = 0.85
 ADVISED = "said after advice: is it done?"
 LEFT = "said that it stays: is it done?"
 #: below this share a step is doubtful
-DOUBTFUL = 0.78
+DOUBTFUL = 0.76
 #: below this share it is not drafted: four in five of such drafts were wrong
 LEAST_SHARE = 0.3
 
@@ -63,13 +63,19 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
         if new is not old or (old.sure >= least and old.action not in beside.split)
     ]
     steps += _by_rules_alone([r for r in beside.rules if r.ref not in beside.used], work.steps, heard, beside.split)
-    steps = [_told_once(work, s) for s in _counted_all_over(work, _freed_first(steps))]
+    steps = _freed_first([_without_what_hid(s) for s in steps])
+    steps = [_told_once(work, s) for s in _counted_all_over(work, steps)]
     found = {s.ref: s for s in work.steps}
     looks = [sureness.traits(work, heard, s, found.get(s.ref), beside.joined.get(s.ref), steps) for s in steps]
     sure = [sureness.right(t, s.ref not in found) for t, s in zip(looks, steps, strict=True)]
     asked = [sureness.right(sureness.named(t), s.ref not in found) for t, s in zip(looks, steps, strict=True)]
     each = zip(steps, sure, asked, strict=True)
-    steps = [_doubted(s, right, apart) for s, right, apart in each if right >= LEAST_SHARE]
+    coded = [s.action in beside.split and s.ref not in found for s in steps]  # groups in shorthand, each with its code
+    steps = [
+        _doubted(s, right, apart)
+        for (s, right, apart), code in zip(each, coded, strict=True)
+        if right >= LEAST_SHARE or code
+    ]
     steps = _left_alone(work, _not_yet(work, _not_only_named(work, steps)))
     work.memory.out -= _taken_out(work.steps) - _taken_out(steps) - gone
     undone = [any(s.action == "unscrew" for s in some) for some in (work.steps, steps)]
@@ -172,6 +178,14 @@ def _counted_all_over(work: Utterance, steps: list[DraftStep]) -> list[DraftStep
     return [evolve(s, count=sum(told)) if s is groups[0] else s for s in steps]
 
 
+def _without_what_hid(step: DraftStep) -> DraftStep:
+    """Fasteners without the part that lay over them: it is not what they hold."""
+    over = {u.lower() for u in step.under}
+    if step.action != "unscrew" or not over & {p.lower() for p in step.parts}:
+        return step
+    return evolve(step, parts=tuple(p for p in step.parts if p.lower() not in over))
+
+
 def _told_once(work: Utterance, step: DraftStep) -> DraftStep:
     """The step without a length that is but the width of its tool: "one bolt, ten mil"."""
     if step.length_mm is None or step.size != f"{step.length_mm:g}":
@@ -231,9 +245,9 @@ def _reading(work: Utterance, steps: Sequence[DraftStep], by_rules: Reading, hea
     if not figures & {n.kind for n in findings}:
         likely = sum(map(heard.holds, figures)) > 0.3
         findings += [f for f in by_rules.findings if f.kind == "spec" and (likely or f.quantity == "charge")]
-    cautions = tuple(work.cautions) or tuple(
-        c for c in by_rules.cautions if heard.holds("caution") > 0.3 or c.kind == "mixed lengths"
-    )
+    mixed = tuple(c for c in by_rules.cautions if c.kind == "mixed lengths")
+    others = tuple(c for c in by_rules.cautions if c not in mixed and heard.holds("caution") > 0.3)
+    cautions = mixed or tuple(work.cautions) or others
     aside = None if steps else work.asides[0] if work.asides else by_rules.aside
     return Reading(
         text=work.text,

@@ -68,9 +68,21 @@ def assembled(work: Utterance, heard: Understood) -> None:
             _step(work, act)
     story.done_as_announced(work)
     _with_it(work)
+    _uncovered(work)
     _held_by_these(work)
     _same_part(work)
     notes.remarks(work, heard)
+
+
+def _uncovered(work: Utterance) -> None:
+    """What is peeled off before the fasteners of the same breath hid them, and is not what they hold: "peel the label
+    off and get that last one"."""
+    for n, step in enumerate(work.steps):
+        if step.action != "unscrew" or step.under or len(step.parts) != 1 or step.count not in (None, 1):
+            continue
+        off = [s for s in work.steps[:n] if s.action == "peel" and s.parts == step.parts]
+        if off and work.stands.get(off[-1].ref, 0) < work.stands.get(step.ref, 0):
+            work.steps[n] = evolve(step, parts=(), under=step.parts)
 
 
 def _held_by_these(work: Utterance) -> None:
@@ -81,6 +93,8 @@ def _held_by_these(work: Utterance) -> None:
             continue
         after = (s for s in work.steps[n + 1 :] if s.action in ("take out", "pry", "open", "fold") and s.parts)
         freed = next(after, None)
+        if freed is not None and freed.parts[0].lower() in {u.lower() for u in step.under}:
+            continue  # it hid them
         if freed is not None and not patterns.LOOSE_PARTS.search(freed.parts[0].lower()):
             work.steps[n] = evolve(step, parts=freed.parts[:1])
 

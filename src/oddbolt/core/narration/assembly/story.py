@@ -27,7 +27,8 @@ HOPED = "said that it should: is it done?"
 TWICE = "said before: done again?"
 #: words that tell of another thing of the same name
 ANOTHER = lazy_pattern(r"\b(?:another|other|second|third|next|again|also|too|more|both|one more)\b")
-#: words that point at fasteners spoken of before
+#: words that point at a single fastener, or at several, spoken of before
+THE_ONE = lazy_pattern(r"\b(?:the|that) (?:\w+ )?(?:screw|bolt|nut)\b")
 THOSE = lazy_pattern(r"\b(?:they|them|those|these|all|both|the (?:\w+ ){0,2}(?:screws|bolts|nuts)|lot|em)\b")
 #: words after which nothing is done yet
 NOT_DONE = lazy_pattern(r"\b(?:don'?t|do not|never|not|would|could|should|must|later|if you)\b")
@@ -47,6 +48,8 @@ def announce(work: Utterance, heard: Understood) -> None:
         return
     whole = Act("unscrew", 0, len(work.text), IMPLIED, figures, (0, len(work.text)))
     fields = fastened(work, whole)
+    if not fields.get("drive") and patterns.SAME.search(work.text.lower()):
+        fields["drive"], fields["size"] = work.memory.drive
     fields["drive"] = fields.get("drive") or "unknown"
     work.memory.announced = DraftStep("unscrew", **{k: v for k, v in fields.items() if v not in (None, "", ())})
 
@@ -77,7 +80,8 @@ def done_as_shown(work: Utterance, fields: dict[str, Any]) -> bool:
         last.place and (fields["place"] or (fields["parts"] and not last.parts)) and fields["place"] != last.place
     )
     low = work.text.lower()
-    if elsewhere or ANOTHER.search(low) or (fields["count"] is None and THOSE.search(low) is None):
+    meant = THOSE.search(low) or (last.count == 1 and THE_ONE.search(low))
+    if elsewhere or ANOTHER.search(low) or (fields["count"] is None and not meant):
         return False
     said = last.said.lower()
     if bool(patterns.NUT.search(low)) != bool(patterns.NUT.search(said)) and "screw" in low + said:

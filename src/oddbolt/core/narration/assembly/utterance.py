@@ -47,6 +47,15 @@ SHORTEST = 3
 SUCH = lazy_pattern(r"\s(?:things?|ones?|types?|sort|kind|fellas?|jobs?|bits?)\b", re.IGNORECASE)
 
 
+#: what was spoken of before is somewhere, and stays what "it" is
+IT_SITS = lazy_pattern(
+    r"\W*(?:(?:and|so|now|right|ok|okay|well|oh|yeah|but|then)\W+)*"
+    r"(?:it|that|this|they)(?:[’']?s|[’']?re| is| was| are| were)? (?:(?:just|only|simply|really|actually|all) )*"
+    r"(?:sits?|sitting|rests?|resting|lies|lying|hangs?|hanging|stands?|stuck|glued|clipped|wedged|seated|mounted"
+    r"|located|lives?|(?:a|just a) (?:push|press|tight|friction) fit)\b"
+)
+
+
 @define
 class Utterance:
     """The words, what was said before, and the drafts made so far. ``spoken`` are names of parts that the rules heard
@@ -178,11 +187,13 @@ class Utterance:
     def topic(self, at: int = 0) -> str:
         """What "it" is: what was named before in this utterance, what the last fasteners held, or the last part."""
         low = self.text[:at].lower()
-        earlier = [(low.rfind(n.lower().split()[-1]), n) for n in (*self.named, *self.spoken) if n.split()]
+        of_before = IT_SITS.match(low) is not None  # "it sits on four pads, so lift it off": it is still the first
+        names = () if of_before else (*self.named, *self.spoken)
+        earlier = [(low.rfind(n.lower().split()[-1]), n) for n in names if n.split()]
         here = max((e for e in earlier if e[0] >= 0), default=None)
         if here is not None:
             return here[1]
-        if self.named:
+        if self.named and not of_before:
             return self.named[-1]
         self.from_before = True
         if self.memory.shown:
