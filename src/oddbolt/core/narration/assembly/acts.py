@@ -286,6 +286,8 @@ def counts_such(action: str, behind: str) -> bool:
 
 def _owner(span: Span, acts: list[Act], text: str) -> Act | None:
     fits = [a for a in acts if a.action in FITS.get(span.label, frozenset(ACTS))]
+    if span.label == "under":  # nothing lies under itself
+        fits = [a for a in fits if (a.start, a.end) != (span.start, span.end)]
     if not fits:
         return None
     if span.label == "n":  # a number belongs to an act on such things as it counts, and to none on others
