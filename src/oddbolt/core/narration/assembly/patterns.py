@@ -52,6 +52,10 @@ LOOSE_PARTS = lazy_pattern(r"\b(?:washers?|screws?|bolts?|nuts?|caps?|plugs?)$")
 HEATED = lazy_pattern(r"(?:heat|warm|soften)\s+(?=\w)", re.IGNORECASE)
 TWICE = lazy_pattern(r"\btwice\b")
 NUT = lazy_pattern(r"\bnuts?\b")
+SNAPS = lazy_pattern(
+    r"(?:[\w-]+ )*(?:tabs?|ears?|hooks?|lugs?|noses?|barbs?|tongues?|catch(?:es)?|claws?|clips?|latch(?:es)?|pawls?"
+    r"|pegs?|prongs?|snaps?|fingers)"
+)
 SOLDER_WORDS = lazy_pattern(r"(?:solder )?joints?|legs?|pins?|(?:un|de)?[ -]?solder\w*|de|un")
 PLUG_WORDS = frozenset("connector connectors plug plugs header".split())
 BARE_PLUGS = PLUG_WORDS | frozenset("wire wires lead leads cable cables cord flex flexes ribbon ribbons".split())

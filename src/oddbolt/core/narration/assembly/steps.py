@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import re
+from itertools import pairwise
+
 from attrs import evolve
 
 from oddbolt.core.narration.assembly import notes, patterns, story
@@ -49,6 +52,7 @@ def assembled(work: Utterance, heard: Understood) -> None:
         for span in heard.spans:
             figures.setdefault(span.label, []).append(span)
         acts = [Act("correct", end, end, BY_ITS_WORD, figures, (0, end))]
+    acts = [one for act in acts for one in _each_known(work, act)]
     work.kinds = frozenset(a.action for a in acts)
     work.starts = frozenset(a.start for a in acts)
     work.groups = sum(1 for a in acts if a.action in FASTENING)
@@ -72,6 +76,37 @@ def assembled(work: Utterance, heard: Understood) -> None:
     _held_by_these(work)
     _same_part(work)
     notes.remarks(work, heard)
+
+
+def _each_known(work: Utterance, act: Act) -> list[Act]:
+    """An act of putting back on things that follow each other without a stop, each by itself: "spool shaft" of which
+    spool and shaft were spoken of apart."""
+    words = list(re.finditer(r"[\w'-]+", work.words(act)))
+    if act.action != "place" or len(words) < 2:
+        return [act]
+    whole = [p.lower() for p in work.memory.parts]
+    known = {*whole, *(p.split()[-1] for p in whole if p)}
+    if any(p == work.words(act).lower() or p.endswith(f" {work.words(act).lower()}") for p in whole):
+        return [act]
+    cuts: list[list[int] | None] = [[0], *(None for _ in words)]
+    for end in range(1, len(words) + 1):
+        for begin in range(end):
+            before = cuts[begin]
+            name = work.words(act)[words[begin].start() : words[end - 1].end()].lower()
+            if before is not None and cuts[end] is None and name in known:
+                cuts[end] = [*before, end]
+    found = cuts[-1]
+    if found is None or len(found) < 3:
+        return [act]
+    return [
+        evolve(
+            act,
+            start=act.start + words[a].start(),
+            end=act.start + words[b - 1].end(),
+            figures=act.figures if a == 0 else {},
+        )
+        for a, b in pairwise(found)
+    ]
 
 
 def _uncovered(work: Utterance) -> None:

@@ -155,7 +155,9 @@ def _same_screws(step: DraftStep, fields: Fields) -> bool:
 def _unclip(work: Utterance, act: Act) -> Fields:
     fields = fastened(work, act)
     noun = plain_name(work.words(act))
-    clips = any(i.may.get("joint") == "clip" for i in items(noun, work.vocabulary))
+    clips = patterns.SNAPS.fullmatch(noun.lower()) or any(
+        i.may.get("joint") == "clip" for i in items(noun, work.vocabulary)
+    )
     if not fields["parts"] and noun and not clips:
         fields["parts"] = (full_name(noun, work.memory),)
         work.named.append(noun)
