@@ -323,3 +323,28 @@ def test_what_is_told_once_more_of_the_part_that_came_out_is_no_step(hears, text
     _, memory = read("Take the battery pack off.", Memory(), hears)
     assert not read(text, memory, hears)[0].steps
     assert not read("Right then, the studio microphone.", Memory(), hears)[0].steps
+
+
+@pytest.mark.parametrize(
+    ("text", "count", "size", "length"),
+    [
+        ("2/4 screws out", 2, "", None),
+        ("3/4 screws out", None, "", None),  # three of four, or three quarters of an inch: nobody knows
+        ("three 1/4 hex bolts out", 3, "6.35", None),
+        ("2 x 7/16 hex bolts", 2, "11.11", None),
+        ("four T8 screws, 16 mm long, 2/4 clips", 4, "T8", 16.0),
+    ],
+)
+def test_a_fraction_is_a_width_or_some_of_so_many_and_never_two_counts(hears, text, count, size, length):
+    (step,) = read(text, Memory(), hears)[0].steps
+    assert (step.count, step.size, step.length_mm) == (count, size, length)
+
+
+def test_a_latch_is_put_right_by_voice(hears):
+    study, memory = Study(), Memory()
+    for sentence in ("Flip the lock up and pull the display ribbon.", "Sorry, that was a slide lock."):
+        reading, memory = read(sentence, memory, hears)
+        study, ids = log(study, reading)
+        memory.renamed({s.ref: id for s, id in zip(reading.steps, ids, strict=True)})
+    assert [j.latch for j in study.joints.values()] == ["slide-in"]
+    assert len(study.steps) == 1

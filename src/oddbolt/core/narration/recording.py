@@ -393,6 +393,8 @@ def _correct(study: Study, draft: DraftStep, step: Step) -> Study:
             changes |= {f: getattr(draft, f) for f in ("drive", "size") if f in draft.corrects}
         else:
             changes = {k: v for k, v in changes.items() if k in ("count", "place")}
+            if "latch" in draft.corrects and "latch" in joint_kinds()[joint.kind].figures:
+                changes["latch"] = draft.latch
         study = put(study, evolve(joint, **changes))
         if {"drive", "size"} & set(draft.corrects) and step.phase != "back":
             study = put(study, evolve(study.steps[step.id], tool=_tool(evolve(draft, tool="")), doubt=""))

@@ -23,6 +23,7 @@ from oddbolt.core.narration.assembly.figures import (
     number_of,
     numbers_in,
     of_each,
+    so_many_of,
     times_over,
 )
 from oddbolt.core.narration.assembly.utterance import Utterance
@@ -45,6 +46,8 @@ JOINTS = {
 LEGS = lazy_pattern(r"\s*(?:\w+ )?(?:pins?|legs?|poles?)\b")
 #: a plug by its number, that is no "times six"
 NAMED_X = lazy_pattern(r"X\d+")
+#: a fraction, that is a width or tells some of so many, and no two counts
+FRACTION = lazy_pattern(r"\d/\d")
 #: acts on things that may be told by their numbers
 BY_NUMBERS = frozenset("unscrew loosen fasten disconnect connect desolder".split())
 #: what stands between a number and something else than what it counts
@@ -67,6 +70,10 @@ EACH_MAY_HAVE = frozenset("unscrew loosen fasten unclip".split())
 #: acts on fasteners whose number stands close to them, for others are often told of in the same breath
 COUNTED_CLOSE = frozenset("drill cut desolder loosen".split())
 POINT_BEFORE = lazy_pattern(r"\b(?:[a-z]+|\d+)[ -]point[ -]$", re.IGNORECASE)
+#: a width in parts of an inch with what shows it to be one
+WIDTH_IN_PARTS = lazy_pattern(
+    r"(?<![\d/])\d{1,2}/\d{1,2}(?![\d/])(?:[ -]?(?:hex|heads?|spanner|wrench|socket|key|af|inch|in)\b)?", re.IGNORECASE
+)
 #: the number of a size said apart from its drive: "with star, number twenty"
 NUMBERED = lazy_pattern(r"\b(?:number|size|no\.|nr|#) ?((?:twenty|thirty)[- ][a-z]+|[a-z]+|\d+)")
 THREADED_ONLY = ("drive", "size", "thread", "head", "finish", "mixed", "length_mm")
@@ -81,8 +88,11 @@ def count(work: Utterance, act: Act) -> int | None:
         if not any(f.start < s.end and s.start < f.end for f in figures)
         and (_legs(act, work.text[s.end :]) or not patterns.MEASURED.match(work.text[s.end :].lower()))
         and not NAMED_X.fullmatch(s.words(work.text))
+        and not FRACTION.search(work.text[max(0, s.start - 3) : s.end + 3])
     ]
     numbered = by_numbers(work.region(act)) if act.action in BY_NUMBERS else None
+    if numbered is None and act.action in FASTENING and not spans:
+        numbered = so_many_of(work.region(act), act.action)
     if numbered is not None:
         return numbered
     if act.action == "correct":
@@ -272,7 +282,11 @@ def _surest(work: Utterance, act: Act) -> str:
 
 
 def _with_its_point(text: str, span: Span) -> str:
-    """The words of a number with what stands before its point: "five hex" of "one point five hex"."""
+    """The words of a number with what stands before its point or stroke: "five hex" of "one point five hex", "4 hex" of
+    "1/4 hex"."""
+    for found in WIDTH_IN_PARTS.finditer(text):
+        if found.start() < span.end and span.start < found.end():
+            return found.group()
     before = POINT_BEFORE.search(text[: span.start])
     return text[before.start() if before else span.start : span.end]
 

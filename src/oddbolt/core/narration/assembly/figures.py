@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Sequence
 from itertools import pairwise
@@ -324,6 +325,28 @@ def by_numbers(text: str) -> int | None:
         return len(set(re.findall(r"\d+", found["list"])))
     many = int(found["last"]) - int(found["first"]) + 1
     return many if 1 < many < LARGEST else None
+
+
+#: so many of so many, in notes: "2/4 screws out", "3/3 clips"
+SO_MANY_OF = lazy_pattern(
+    r"(?<![\d/.])(?P<done>\d{1,2})/(?P<all>\d{1,2})(?![\d/])\s*(?P<what>(?:\w+ )?(?:screws?|scr|bolts?|nuts?)\b"
+    r"|(?:clips?|tabs?|hooks?|catch(?:es)?|plugs?|wires?|rivets?|out|off|done|undone|drilled|pulled)\b)?",
+    re.IGNORECASE,
+)
+
+
+def so_many_of(text: str, action: str = "") -> int | None:
+    """How many are done of how many, "2/4 out" two; None where nothing is told so of such things as the ``action``
+    counts, or where it may be a width in parts of an inch: "3/8 bolts"."""
+    found = SO_MANY_OF.search(text)
+    if found is None or not found["what"]:
+        return None
+    if action and action != "unclip" and re.match(r"clip|tab|hook|catch", found["what"].lower()):
+        return None
+    done, whole = int(found["done"]), int(found["all"])
+    inches = whole in (2, 4, 8, 16, 32) and math.gcd(done, whole) == 1
+    bolts = re.search(r"screw|scr|bolt|nut", found["what"].lower()) is not None
+    return done if 0 < done <= whole and not (inches and bolts) else None
 
 
 def times_over(words: str, after: str) -> int:

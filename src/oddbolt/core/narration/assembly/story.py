@@ -174,6 +174,10 @@ def correct(work: Utterance, act: Act) -> None:
     if not groups:
         return
     last = next((s for s in reversed(groups) if s.joint in ids_where("threaded")), groups[-1])
+    latch = _latch(work, act)
+    if latch and groups[-1].action == "disconnect":
+        work.amends.append(evolve(groups[-1], latch=latch, corrects=("latch",)))
+        return
     changes = _told(work, act, last)
     if changes:
         work.amends.append(evolve(last, **changes, corrects=tuple(changes), said=last.said))
@@ -194,6 +198,14 @@ def _other_name(work: Utterance, before: str) -> str:
     known = last in work.vocabulary.nouns or any(p.lower().split()[-1] == last for p in work.memory.parts)
     name = plain_name(" ".join(words), "the ")
     return name if known and name.lower() != before.lower() else ""
+
+
+def _latch(work: Utterance, act: Act) -> str:
+    """The latch that a correction names, "no, it was a slide one"; "" where it tells a figure or names none."""
+    if act.spans("size") or act.spans("len") or act.spans("n"):
+        return ""
+    low = work.text.lower()
+    return next((kind for kind, pattern in patterns.LATCHES if pattern.search(low)), "")
 
 
 def _told(work: Utterance, act: Act, last: DraftStep) -> dict[str, Any]:

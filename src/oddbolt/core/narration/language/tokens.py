@@ -39,7 +39,8 @@ _COUNTED = r"(?:\d+|(?:PH|PZ|IP|T)\d+|" + "|".join(sorted(NUMBER_WORDS)) + ")"
 _EIGHTHS = r"(?:half|quarter|eighth|(?:three|five|seven)[ -](?:eighths?|sixteenths?)|three[ -]quarters?)"
 INCHES = lazy_pattern(
     r"(?<![\w./])(?:(?P<over>\d{1,2})/(?P<under>(?:16|32)(?![\w/])"
-    r"|[248](?=[ -]?(?:inch|in\b|\"|hex|a/?f\b|spanner|wrench|socket|key|nut ?dr)))(?:[ -]?(?:inch(?:es)?|in\b|\"))?"
+    r"|[248](?=[ -]?(?:inch|in\b|\"|hex|heads?\b|a/?f\b|spanner|wrench|socket|key|nut ?dr)))"
+    r"(?:[ -]?(?:inch(?:es)?|in\b|\"))?"
     rf"|(?P<words>{_EIGHTHS})(?:[ -](?:of an )?inch(?:es)?))",
     re.IGNORECASE,
 )
