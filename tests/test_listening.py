@@ -348,3 +348,44 @@ def test_a_latch_is_put_right_by_voice(hears):
         memory.renamed({s.ref: id for s, id in zip(reading.steps, ids, strict=True)})
     assert [j.latch for j in study.joints.values()] == ["slide-in"]
     assert len(study.steps) == 1
+
+
+def told(hears, *sentences):
+    """The record after some sentences."""
+    study, memory = Study(), Memory()
+    for sentence in sentences:
+        reading, memory = read(sentence, memory, hears)
+        study, ids = log(study, reading)
+        memory.renamed({s.ref: id for s, id in zip(reading.steps, ids, strict=True)})
+    return study
+
+
+@pytest.mark.parametrize(
+    ("recorded", "put_right", "value"),
+    [
+        ("The motor weighs 120 grams.", "Sorry, 125 grams.", 125.0),
+        ("The battery reads 3.7 volts.", "No wait, 3.1 volts.", 3.1),
+    ],
+)
+def test_a_value_is_put_right_by_voice_and_no_screws_are_changed(hears, recorded, put_right, value):
+    study = told(hears, "Undo four T8 from the cover.", recorded, put_right)
+    assert [f.value for f in study.findings.values()] == [value]
+    assert [p.mass_g for p in study.parts.values() if p.mass_g] == ([value] if "grams" in recorded else [])
+    assert [(j.count, j.size) for j in study.joints.values()] == [(4, "T8")]
+
+
+def test_a_marking_and_a_package_are_put_right_by_voice(hears):
+    study = told(hears, "The chip is marked MV2207, a motor driver.", "Correction, MV2270.")
+    assert [p.markings for p in study.parts.values()] == [("MV2270",)]
+    study = told(hears, "Undo four T8 from the cover.", "It's an SOIC-8.", "No, SOIC-16.")
+    assert [p.package for p in study.parts.values()] == ["SOIC-16"]
+    assert [j.count for j in study.joints.values()] == [4]
+
+
+def test_a_count_put_right_is_that_of_the_step_before_and_a_size_that_does_not_exist_is_none(hears):
+    study = told(hears, "Undo four T8 from the cover.", "Pull the two plugs.", "Sorry, three.")
+    assert [(j.kind, j.count) for j in study.joints.values()] == [("screw", 4), ("connector", 3)]
+    study = told(hears, "Undo four T8 from the cover.", "Take the fan out.", "No, 125.")
+    assert [j.size for j in study.joints.values()] == ["T8"]
+    study = told(hears, "Warm the lid for two minutes.", "Sorry, three minutes.")
+    assert [s.wait_s for s in study.steps.values()] == [180.0]

@@ -103,7 +103,8 @@ class DraftStep:
 @frozen
 class DraftNote:
     """A caution or a finding. ``part`` names what it is about, as said. Of a part that is identified, ``marking``,
-    ``package``, ``pins`` and ``function`` are what the words say of it, of one measured ``size_mm``."""
+    ``package``, ``pins`` and ``function`` are what the words say of it, of one measured ``size_mm``. ``instead`` is the
+    text of the finding that this one puts right, ``was`` the marking or package that it takes away."""
 
     kind: str
     text: str
@@ -119,6 +120,8 @@ class DraftNote:
     pins: int | None = None
     function: str = ""
     size_mm: tuple[float, ...] = ()
+    instead: str = ""
+    was: str = ""
 
     def json(self) -> dict[str, Any]:
         """Only what is set."""

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from attrs import define, field
 
-from oddbolt.core.narration.draft import DraftStep, evolve
+from oddbolt.core.narration.draft import DraftNote, DraftStep, evolve
 
 #: plurals that are not made with an s
 PLURALS = {"feet": "foot", "batteries": "battery", "assemblies": "assembly", "halves": "half", "latches": "latch"}
@@ -44,6 +44,8 @@ class Memory:
     announced: DraftStep | None = None
     holding: str = ""
     before: str = ""
+    #: what was recorded of a part last, where no step was done since
+    noted: DraftNote | None = None
     #: the part that the sentence before only showed: "this is the vacuum motor"
     shown: str = ""
 

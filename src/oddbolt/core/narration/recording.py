@@ -14,7 +14,7 @@ from oddbolt.core.narration.memory import CELLS, Memory, singular
 from oddbolt.core.narration.other_part import meant
 from oddbolt.core.narration.putting_back import enter_back, out_part, undone_already
 from oddbolt.core.reference.joint_kinds import ids_where, joint_kinds, kind_undone_by
-from oddbolt.core.study import Fact, Finding, Joint, Lap, Part, Run, Step, Study, new_id, put
+from oddbolt.core.study import Fact, Finding, Joint, Lap, Part, Run, Step, Study, new_id, put, remove
 from oddbolt.core.study.tally import parts_out
 
 BACK = ("place", "fasten", "connect", "apply", "press", "route", "align")
@@ -447,6 +447,8 @@ NOTED = {"identify": "note", "condition": "note", "measure": "spec", "weigh": "s
 def _findings(study: Study, notes: Iterable[DraftNote], last: str) -> Study:
     told = {(n.kind, n.text.casefold(), n.about) for n in study.findings.values()}
     for note in notes:
+        if note.instead:
+            study = _without(study, note)
         kind = NOTED.get(note.kind, note.kind)
         if note.kind in NOTED and note.part and not find_part(study, note.part):
             study, _ = _part(study, note.part)
@@ -478,6 +480,20 @@ def _findings(study: Study, notes: Iterable[DraftNote], last: str) -> Study:
                 unit,
             ),
         )
+    return study
+
+
+def _without(study: Study, note: DraftNote) -> Study:
+    """The record without what a note puts right: the finding of that sentence, and the marking or package that it told
+    of the part."""
+    for id in [id for id, f in study.findings.items() if f.text.casefold() == note.instead.casefold()][-1:]:
+        study = remove(study, id)
+    about = find_part(study, note.part) if note.part else ""
+    if about and note.was:
+        part = study.parts[about]
+        package = "" if part.package == note.was else part.package
+        markings = tuple(m for m in part.markings if m != note.was)
+        study = put(study, evolve(part, package=package, markings=markings))
     return study
 
 

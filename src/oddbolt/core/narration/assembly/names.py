@@ -45,7 +45,8 @@ NO_NAME = frozenset(
     "yep yeah nope right well oh ah erm um uh hm lovely great good nice fine sorry please look see hang hold "
     "comes came goes went falls fell slacken loosen tease extricate pull lift push squeeze twist flip pop press close "
     "bled stuck sunk got saw shut removal reass at to won two three four five six seven eight nine ten eleven "
-    "twelve".split()
+    "twelve grams gram kilos volts volt ohms ohm amps watts milliamps degrees minutes seconds millimetres "
+    "millimeters mil".split()
 )
 #: what was done, and no part: "glued", "unlocked"
 WAS_DONE = lazy_pattern(r"(?!bored|infrared)[a-z]{2,}[^e\W]ed")

@@ -23,7 +23,7 @@ from oddbolt.core.narration.assembly.beside import (
 )
 from oddbolt.core.narration.assembly.continued import GOING_ON, shown
 from oddbolt.core.narration.assembly.figures import SO_MANY_OF, numbers_in, so_many_of, spread_out
-from oddbolt.core.narration.assembly.notes import LIKELY
+from oddbolt.core.narration.assembly.notes import LIKELY, NOTED
 from oddbolt.core.narration.assembly.steps import assembled
 from oddbolt.core.narration.assembly.story import HOPED, announce
 from oddbolt.core.narration.assembly.utterance import Utterance
@@ -93,7 +93,12 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     remark = max(("hypothetical", "announce"), key=heard.holds)
     told = heard.holds(remark) > 0.5 and not steps
     work.memory.before = "hypothetical" if advised else remark if told else last_act(steps, work.memory.before)
+    if any("dwell_s" in a.corrects for a in work.amends):
+        steps = [s for s in steps if s.action != "wait"]  # the time put right is no wait of its own
     reading = _reading(work, steps, by_rules, heard)
+    recorded = [n for n in reading.findings if n.kind in NOTED]
+    if recorded or steps:
+        work.memory.noted = recorded[-1] if recorded and not steps else None
     for amended in reading.amends:
         work.memory.steps = [evolve(amended, corrects=()) if s.ref == amended.ref else s for s in work.memory.steps]
     return reading

@@ -75,6 +75,8 @@ def assembled(work: Utterance, heard: Understood) -> None:
     _uncovered(work)
     _held_by_these(work)
     _same_part(work)
+    if any(n.instead for n in work.notes):  # "sorry, 125 grams" puts right and records nothing beside it
+        work.notes = [n for n in work.notes if n.instead or n.kind not in notes.NOTED]
     notes.remarks(work, heard)
 
 

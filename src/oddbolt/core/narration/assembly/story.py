@@ -13,11 +13,13 @@ from oddbolt.core.narration.assembly.fasteners import count, fastened, with_lett
 from oddbolt.core.narration.assembly.figures import drive_of, length_of, number_of, quantities
 from oddbolt.core.narration.assembly.names import WHICH, plain_name
 from oddbolt.core.narration.assembly.utterance import Utterance
-from oddbolt.core.narration.draft import Aside, DraftStep
+from oddbolt.core.narration.draft import Aside, DraftNote, DraftStep
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items
+from oddbolt.core.narration.part_facts import facts_in, without_package
 from oddbolt.core.narration.understanding import Span, Understood
 from oddbolt.core.reference.joint_kinds import ids_where
+from oddbolt.core.reference.tables import drives
 
 TOLD_BEFORE = ("count", "drive", "size", "length_mm", "thread", "parts", "place", "under")
 #: how sure it is that screws announced are out when what they hold comes off
@@ -32,6 +34,13 @@ THE_ONE = lazy_pattern(r"\b(?:the|that) (?:\w+ )?(?:screw|bolt|nut)\b")
 THOSE = lazy_pattern(r"\b(?:they|them|those|these|all|both|the (?:\w+ ){0,2}(?:screws|bolts|nuts)|lot|em)\b")
 #: words after which nothing is done yet
 NOT_DONE = lazy_pattern(r"\b(?:don'?t|do not|never|not|would|could|should|must|later|if you)\b")
+#: what a correction counts, and no value of a part
+COUNTS_THINGS = lazy_pattern(
+    r"\b(?:screws?|bolts?|nuts?|clips?|catch(?:es)?|plugs?|connectors?|wires?|leads?|tabs?|hooks?|feet"
+    r"|of (?:them|those|these))\b"
+)
+#: letters and figures that may be a marking
+MARKING = lazy_pattern(r"\b(?=[A-Z-]*\d)(?=\d*[A-Z])[A-Z0-9][A-Z0-9-]{2,}\b")
 ONCE = frozenset(("take out", "disconnect", "peel", "pry"))
 #: as many steps back may a group have been told that is told again
 RECENT = 3
@@ -170,10 +179,15 @@ def correct(work: Utterance, act: Act) -> None:
         work.amends.append(evolve(done[-1], parts=(name,), corrects=("parts",)))
         work.memory.note_part(name)
         return
+    if work.memory.noted is not None and not (act.spans("size") or COUNTS_THINGS.search(work.text.lower())):
+        _note_put_right(work, act, work.memory.noted)
+        return
     groups = [s for s in (*work.memory.steps[-6:], *work.steps) if s.joint or s.dwell_s]
     if not groups:
         return
-    last = next((s for s in reversed(groups) if s.joint in ids_where("threaded")), groups[-1])
+    of_screws = act.spans("size") or act.spans("len") or patterns.SCREWS.search(work.text.lower())
+    threaded = (s for s in reversed(groups) if s.joint in ids_where("threaded"))
+    last = next(threaded, groups[-1]) if of_screws else groups[-1]
     latch = _latch(work, act)
     if latch and groups[-1].action == "disconnect":
         work.amends.append(evolve(groups[-1], latch=latch, corrects=("latch",)))
@@ -200,6 +214,26 @@ def _other_name(work: Utterance, before: str) -> str:
     return name if known and name.lower() != before.lower() else ""
 
 
+def _note_put_right(work: Utterance, act: Act, noted: DraftNote) -> None:
+    """What was recorded of a part last, with the value, marking or package that a correction tells; nothing if it tells
+    none. Both sentences stay to be read."""
+    right = evolve(noted, text=f"{noted.text} {work.text.strip()}", instead=noted.text, at_s=work.at_s)
+    if noted.kind == "identify":
+        facts = facts_in(work.text)
+        spelt = MARKING.search(work.text)
+        marking = work.of(act, "marking") or facts.marking or (spelt.group() if spelt else "")
+        if facts.package and noted.package:
+            work.notes.append(evolve(right, package=facts.package, marking="", was=noted.package))
+        elif marking and noted.marking:
+            work.notes.append(evolve(right, marking=without_package(marking), package="", was=noted.marking))
+        return
+    told = [i for i in quantities(work.text, work.vocabulary) if i.unit == noted.quantity]
+    plain = [i for i in items(work.text, work.vocabulary) if i.number is not None and not i.unit]
+    number = next((i.number for i in told or plain if i.number is not None), None)
+    if number is not None and noted.kind in ("measure", "weigh", "spec"):
+        work.notes.append(evolve(right, value=number if noted.value is not None else None))
+
+
 def _latch(work: Utterance, act: Act) -> str:
     """The latch that a correction names, "no, it was a slide one"; "" where it tells a figure or names none."""
     if act.spans("size") or act.spans("len") or act.spans("n"):
@@ -215,6 +249,9 @@ def _told(work: Utterance, act: Act, last: DraftStep) -> dict[str, Any]:
     if marked and not size:
         value = number_of(marked, work.vocabulary)
         size = with_letters(drive or last.drive, f"{value:g}") if value is not None else ""
+    row = drives().get(drive or last.drive)
+    if row is not None and row.prefix and size not in row.sizes:
+        size = ""  # there is no such size
     changes |= {name: value for name, value in (("drive", drive), ("size", size)) if value}
     many = count(work, act)
     if many is not None:

@@ -367,6 +367,8 @@ class SayLine(QFrame):
             }
             return f"for the verdict: {names[judged.field]} {judged.value}"
         for what, notes in (("a caution", r.cautions), ("a finding", r.findings)):
+            if notes and notes[0].instead:
+                return f"puts right what was recorded before: “{notes[0].instead}”"
             if notes:
                 return f"{what} ({notes[0].kind}), kept with the previous step"
         if r.routes:
