@@ -340,6 +340,27 @@ def test_a_fraction_is_a_width_or_some_of_so_many_and_never_two_counts(hears, te
     assert (step.count, step.size, step.length_mm) == (count, size, length)
 
 
+@pytest.mark.parametrize(
+    ("text", "count"),
+    [
+        ("Remove screw 3.", 1),
+        ("Remove all but one of the six screws.", 5),
+        ("Undo 2 screws at each of the 3 hinges.", 6),
+        ("Undo three screws per side and one at the top.", 7),
+        ("Undo the screw with the two washers.", 1),
+        ("Remove the 5 A fuse.", None),
+        ("Take out three more screws.", 3),
+    ],
+)
+def test_a_number_that_tells_no_count_of_them_is_none(hears, text, count):
+    assert [s.count for s in read(text, Memory(), hears)[0].steps] == [count]
+
+
+def test_an_inch_thread_is_no_count_size_or_length(hears):
+    (step,) = read("Unscrew the 2-56 screws, four of them.", Memory(), hears)[0].steps
+    assert (step.count, step.thread, step.size, step.length_mm) == (4, "2-56", "", None)
+
+
 def test_a_latch_is_put_right_by_voice(hears):
     study, memory = Study(), Memory()
     for sentence in ("Flip the lock up and pull the display ribbon.", "Sorry, that was a slide lock."):

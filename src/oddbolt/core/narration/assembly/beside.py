@@ -9,7 +9,7 @@ from typing import Any
 from attrs import define, evolve, field
 
 from oddbolt.core.narration.assembly import patterns
-from oddbolt.core.narration.assembly.figures import PER_SIDE
+from oddbolt.core.narration.assembly.figures import PER_SIDE, of_each
 from oddbolt.core.narration.assembly.names import WHICH
 from oddbolt.core.narration.assembly.sounds import spoken
 from oddbolt.core.narration.assembly.utterance import Utterance
@@ -71,6 +71,8 @@ class Beside:
     listed: frozenset[str]
     stands: tuple[str, ...]
     split: frozenset[str]
+    #: how many fasteners several things that have some each come to in the sentence
+    of_each: int | None = None
     used: set[str] = field(factory=set)
     joined: dict[str, DraftStep] = field(factory=dict)
 
@@ -80,7 +82,8 @@ def beside_rules(work: Utterance, by_rules: Reading, known: set[str]) -> Beside:
     pairs = _in_order(work.steps, rules)
     plain = len(pairs) == len(work.steps) == len(rules) and not spoken(work.text)
     stands = () if plain else MARKED
-    return Beside(rules, pairs, known, work.vocabulary.nouns | known, stands, _split(rules, work.steps))
+    each = of_each(work.text, work.vocabulary)
+    return Beside(rules, pairs, known, work.vocabulary.nouns | known, stands, _split(rules, work.steps), each)
 
 
 def _without_total(rules: Sequence[DraftStep], groups: int) -> list[DraftStep]:
@@ -153,7 +156,8 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     counted = [p.sure for p in step.pieces if p.field == "count"]
     alone = sum(1 for r in rules if r.action == best.action) == 1
     summed = alone and (_added(step) or _on_each(step, best)) and 0 < (best.count or 0) < (step.count or 0)
-    if (len(counted) == 1 and counted[0] >= SURE_NAME and step.count) or summed:
+    each = step.count is not None and step.count == beside.of_each
+    if (len(counted) == 1 and counted[0] >= SURE_NAME and step.count) or summed or each:
         stands = (*stands, "count")
     if step.count == 1 and (best.count or 0) > 1 and EACH.search(step.said.lower()):
         stands = tuple(f for f in stands if f != "count")  # "five plugs … behind each sits a screw"

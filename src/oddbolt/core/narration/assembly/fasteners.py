@@ -12,6 +12,7 @@ from oddbolt.core.narration.assembly.figures import (
     ON_TOP,
     PER_SIDE,
     TAKEN_BACK,
+    all_but,
     by_numbers,
     count_beside,
     count_of,
@@ -26,6 +27,7 @@ from oddbolt.core.narration.assembly.figures import (
     so_many_of,
     times_over,
 )
+from oddbolt.core.narration.assembly.plausible import FRACTION, OF_SCREWS, ONE_BY_NUMBER, UNIFIED
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items
@@ -46,8 +48,12 @@ JOINTS = {
 LEGS = lazy_pattern(r"\s*(?:\w+ )?(?:pins?|legs?|poles?)\b")
 #: a plug by its number, that is no "times six"
 NAMED_X = lazy_pattern(r"X\d+")
-#: a fraction, that is a width or tells some of so many, and no two counts
-FRACTION = lazy_pattern(r"\d/\d")
+#: a rating behind a number: "5 A fuse"
+RATED = lazy_pattern(r"\s?(?:A|V|W|mA|mAh|Ah|Hz|kHz|Ω|kΩ|VA)\b|\s(?:amps?|volts?|watts?|ohms?|grams?)\b")
+#: things that a number counts and that are no screws
+OF_OTHERS = lazy_pattern(
+    r"\s*(?:\w+ )?(?:washers?|o-?rings?|seals?|gaskets?|spacers?|springs?|hands|fingers|hinges|shims?|steps?)\b"
+)
 #: acts on things that may be told by their numbers
 BY_NUMBERS = frozenset("unscrew loosen fasten disconnect connect desolder".split())
 #: what stands between a number and something else than what it counts
@@ -89,8 +95,16 @@ def count(work: Utterance, act: Act) -> int | None:
         and (_legs(act, work.text[s.end :]) or not patterns.MEASURED.match(work.text[s.end :].lower()))
         and not NAMED_X.fullmatch(s.words(work.text))
         and not FRACTION.search(work.text[max(0, s.start - 3) : s.end + 3])
+        and not RATED.match(work.text, s.end)
+        and not (act.action in OF_SCREWS and OF_OTHERS.match(work.text[s.end :].lower()))
+        and not any(u.start() < s.end and s.start < u.end() for u in UNIFIED.finditer(work.text))
     ]
+    left = all_but(work.region(act), work.vocabulary) if act.action in FASTENING else None
+    if left is not None:
+        return left
     numbered = by_numbers(work.region(act)) if act.action in BY_NUMBERS else None
+    if numbered is None and act.action in OF_SCREWS and ONE_BY_NUMBER.search(work.region(act).lower()):
+        return 1
     if numbered is None and act.action in FASTENING and not spans:
         numbered = so_many_of(work.region(act), act.action)
     if numbered is not None:
@@ -113,6 +127,10 @@ def count(work: Utterance, act: Act) -> int | None:
     counted = counted_aloud(region, work.vocabulary)
     if counted or not marked:
         return counted or count_beside(region, work.vocabulary)
+    over = [times_over(work.text[start:end], work.text[end:]) for start, end in spans]
+    if len(spans) == 2 and min(over) == 1 < max(over):  # "three per side and one at the top"
+        told = [number_of(work.text[slice(*s)], work.vocabulary) or 0 for s in spans]
+        return int(sum(n * times for n, times in zip(told, over, strict=True)))
     if len(spans) == 1 and not _all_told(work.text, spans[0]):
         marked *= times_over(work.text[slice(*spans[0])], work.text[spans[0][1] : max(act.region[1], spans[0][1])])
     added = [
@@ -200,10 +218,15 @@ def fastened(work: Utterance, act: Act) -> dict[str, Any]:
         "reuse": reuse(region),
         **work.where(act),
     }
-    hid = {name.lower() for name in out["under"]}
-    out["parts"] = tuple(p for p in out["parts"] if p.lower() not in hid)  # what hid them is not what they hold
+    hid = {name.lower() for name in out["under"]}  # what hid them is not what they hold, and no washer is
+    out["parts"] = tuple(
+        p for p in out["parts"] if p.lower() not in hid and not p.lower().endswith(("washer", "washers"))
+    )
     if lengths and out["count"] == lengths[0] and len(re.findall(rf"(?<!\d){out['count']}(?!\d)", region)) == 1:
         out["length_mm"] = None  # "P2 x6": one number is not both
+    inch = UNIFIED.search(region)
+    if inch is not None and out["size"] in re.findall(r"\d+", inch.group()):
+        out["size"] = ""
     for item in items(region, work.vocabulary):
         if item.has("thread") and not out.get("thread"):
             thread = re.split(r"\s*[X×]\s*", item.may["thread"])

@@ -370,6 +370,12 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
     values = [(s, e, int(v)) for s, e, v in read if v is not None and v == int(v) and 0 < v < 1000]
     if not values:
         return None
+    if (
+        len(values) == 2
+        and values[0][2] < values[1][2]
+        and SOME_OF.fullmatch(text[values[0][1] : values[1][0]].lower())
+    ):
+        return values[0][2]  # "two of the four screws"
     if len(values) == 2 and all(KIND_OF.match(text[end:].lower()) for _, end, _ in values):
         return values[0][2] + values[1][2]
     if len(values) == 2 and _two_places(values, text):
@@ -399,6 +405,25 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
     if numbers[-1] == sum(numbers[:-1]):
         return numbers[-1]
     return sum(numbers)
+
+
+#: what stands between some and all of them: "two of the four", "three of five"
+SOME_OF = lazy_pattern(r"\s*of (?:the |these |those |its |his )?")
+#: all without a few
+ALL_BUT = lazy_pattern(
+    rf"\ball (?:but|except|save)(?: for)? (?:the )?(?P<few>last|first|\d+|{WORDS}) (?:of )?(?:the |these |those )?"
+    rf"(?:(?P<all>\d+|{WORDS})\b)"
+)
+
+
+def all_but(text: str, vocabulary: Vocabulary) -> int | None:
+    """How many "all but one of the six" are; None if nothing is told so."""
+    found = ALL_BUT.search(text.lower())
+    if found is None:
+        return None
+    whole = number_of(found["all"], vocabulary)
+    few = 1 if found["few"] in ("last", "first") else number_of(found["few"], vocabulary)
+    return int(whole - few) if whole and few and whole > few else None
 
 
 def _two_places(values: Sequence[tuple[int, int, int]], text: str) -> bool:

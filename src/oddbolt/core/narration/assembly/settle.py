@@ -22,15 +22,14 @@ from oddbolt.core.narration.assembly.beside import (
     joined,
 )
 from oddbolt.core.narration.assembly.continued import GOING_ON, shown
-from oddbolt.core.narration.assembly.figures import SO_MANY_OF, numbers_in, so_many_of, spread_out
+from oddbolt.core.narration.assembly.figures import numbers_in, spread_out
 from oddbolt.core.narration.assembly.notes import LIKELY, NOTED
+from oddbolt.core.narration.assembly.plausible import checked
 from oddbolt.core.narration.assembly.steps import assembled
 from oddbolt.core.narration.assembly.story import HOPED, announce
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.doubts import HOLDING
 from oddbolt.core.narration.draft import DraftStep, Reading
-from oddbolt.core.narration.language.patterns import lazy_pattern
-from oddbolt.core.narration.language.tokens import items
 from oddbolt.core.narration.memory import Memory
 from oddbolt.core.narration.understanding import REMARKS, Understood
 
@@ -43,8 +42,6 @@ PREPARED_ALONE, REMARKED = 0.1, 0.5
 #: a step that only the network found, in a sentence that amends a step or tells a route to the rules, must be this sure
 LEAST_BESIDE_RULES = 0.85
 ADVISED = "said after advice: is it done?"
-#: a width in parts of an inch, or some of so many
-FRACTION = lazy_pattern(r"(?<![\d/.])(\d{1,2})/(\d{1,2})(?![\d/])")
 LEFT = "said that it stays: is it done?"
 #: below this share a step is doubtful
 DOUBTFUL = 0.76
@@ -67,7 +64,7 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     ]
     steps += _by_rules_alone([r for r in beside.rules if r.ref not in beside.used], work.steps, heard, beside.split)
     steps = _freed_first([_without_what_hid(s) for s in steps])
-    steps = [_told_once(work, s) for s in _counted_all_over(work, steps)]
+    steps = [checked(s, work.text, work.vocabulary) for s in _counted_all_over(work, steps)]
     found = {s.ref: s for s in work.steps}
     looks = [sureness.traits(work, heard, s, found.get(s.ref), beside.joined.get(s.ref), steps) for s in steps]
     sure = [sureness.right(t, s.ref not in found) for t, s in zip(looks, steps, strict=True)]
@@ -192,23 +189,6 @@ def _without_what_hid(step: DraftStep) -> DraftStep:
     if step.action != "unscrew" or not over & {p.lower() for p in step.parts}:
         return step
     return evolve(step, parts=tuple(p for p in step.parts if p.lower() not in over))
-
-
-def _told_once(work: Utterance, step: DraftStep) -> DraftStep:
-    """The step without a length that is but the width of its tool, "one bolt, ten mil", or its count, "bolts 3x"; and
-    without a count that is the second figure of a fraction: of "2/4 screws" two are done, of "3/8 bolts" none told."""
-    fraction = SO_MANY_OF.search(work.text)
-    if fraction is not None and step.count == int(fraction["all"]) != int(fraction["done"]):
-        others = numbers_in(SO_MANY_OF.sub(" ", work.text), work.vocabulary)
-        step = step if step.count in others else evolve(step, count=so_many_of(work.text))
-    if step.length_mm is None:
-        return step
-    if f"{step.length_mm:g}" in {step.size, f"{step.count}"}:
-        told = [i.number for i in items(work.text, work.vocabulary) if i.number is not None]
-        return step if told.count(step.length_mm) > 1 else evolve(step, length_mm=None)
-    parts = {float(n) for found in FRACTION.finditer(work.text) for n in found.groups()}
-    alone = step.length_mm not in numbers_in(FRACTION.sub(" ", work.text), work.vocabulary)
-    return evolve(step, length_mm=None) if step.length_mm in parts and alone else step
 
 
 def _freed_first(steps: list[DraftStep]) -> list[DraftStep]:
