@@ -12,7 +12,7 @@ from oddbolt.core.narration.assembly.beside import Beside, joined
 from oddbolt.core.narration.assembly.continued import shown
 from oddbolt.core.narration.assembly.figures import count_of, drive_of, length_of, number_of, numbers_in, spread_out
 from oddbolt.core.narration.assembly.names import plain_name
-from oddbolt.core.narration.assembly.settle import _doubted, settled
+from oddbolt.core.narration.assembly.settle import NEARLY, _doubted, settled
 from oddbolt.core.narration.assembly.sounds import mended, spoken
 from oddbolt.core.narration.assembly.steps import ALONG, assembled
 from oddbolt.core.narration.assembly.story import HOPED, TWICE, announce
@@ -751,3 +751,27 @@ def test_two_acts_on_the_same_words_both_stand_where_both_are_sure():
     for sure, acts in ((0.9, 2), (0.55, 1)):
         spans = (Span("out", at, at + 6, 0.98), Span("unclip", at, at + 6, sure))
         assert len(acts_in(Understood(text, spans, {}))) == acts
+
+
+@pytest.mark.parametrize(
+    ("text", "acts"),
+    [
+        ("Before removing the lid, unplug the fan.", ["disconnect"]),
+        ("Unplug the fan before removing the lid.", ["disconnect"]),
+        ("Instead of removing the lid I unplug the fan.", ["disconnect"]),
+        ("Remove the lid before you unplug the fan.", ["take out", "disconnect"]),
+    ],
+)
+def test_what_a_clause_puts_off_or_leaves_out_is_not_done(text, acts):
+    work = Utterance(text, Memory(), V)
+    reading = settled(work, heard(text, ("out", "lid"), ("disconnect", "fan")), Reading(""), Memory())
+    assert sorted(s.action for s in reading.steps) == sorted(acts)
+
+
+def test_what_was_nearly_done_or_forgotten_is_asked():
+    text = "I almost took the lid off."
+    reading = settled(Utterance(text, Memory(), V), heard(text, ("out", "lid")), Reading(""), Memory())
+    assert [s.doubt for s in reading.steps] == [NEARLY]
+    text = "Without taking off the lid, undo the two screws."
+    marks = [("held", "lid"), ("n", "two"), ("unscrew", "screws")]
+    assert said(Memory(), text, *marks).steps[0].parts == ()

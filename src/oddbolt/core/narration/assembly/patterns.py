@@ -158,3 +158,13 @@ MANY = lazy_pattern(
     r"\b(\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve)"
     r"(?: of (?:them|those|these)|[.!]?$| screws\b)"
 )
+#: a clause of what comes later or is left out: "before removing the lid", "without opening it"
+NOT_YET_THERE = lazy_pattern(
+    r"\b(?:before|prior to|without|instead of|rather than) (?:\w+ly )?(?!anything|something|nothing|everything)"
+    r"\w{2,}ing\b(?:(?! (?:i|you|we|they|then)\b)[^,.;:!?])*"
+)
+#: a clause of what was not quite done: "I almost took the cover off", "forgot to unplug it"
+NOT_QUITE = lazy_pattern(
+    r"\b(?:almost|nearly|forg[oe]t(?:ten)? to|about to|meant to|wanted to|tried to|failed to|refus\w+ to"
+    r"|(?:could|should|would|ought to) have)\b[^,.;:!?]*"
+)

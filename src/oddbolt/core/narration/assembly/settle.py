@@ -42,6 +42,7 @@ PREPARED_ALONE, REMARKED = 0.1, 0.5
 #: a step that only the network found, in a sentence that amends a step or tells a route to the rules, must be this sure
 LEAST_BESIDE_RULES = 0.85
 ADVISED = "said after advice: is it done?"
+NEARLY = "said that it was nearly done, or forgotten: is it done?"
 LEFT = "said that it stays: is it done?"
 #: below this share a step is doubtful
 DOUBTFUL = 0.76
@@ -76,7 +77,7 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
         for (s, right, apart), code in zip(each, coded, strict=True)
         if right >= LEAST_SHARE or code
     ]
-    steps = _left_alone(work, _not_yet(work, _not_only_named(work, steps)))
+    steps = _left_alone(work, _not_yet(work, _not_there(work, _not_only_named(work, steps))))
     work.memory.out -= _taken_out(work.steps) - _taken_out(steps) - gone
     undone = [any(s.action == "unscrew" for s in some) for some in (work.steps, steps)]
     if undone == [True, False] and heard.holds("announce") > LIKELY:
@@ -138,6 +139,19 @@ def _not_only_named(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
         steps = [s for s in steps if s.action != "take out" or s.parts or s.count]
     bare = all(s.action == "take out" and not s.joint for s in steps) and not patterns.DEED.search(work.text.lower())
     return [] if bare and not work.memory.steps else steps
+
+
+def _not_there(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
+    """Without what a clause puts off or leaves out, "before removing the lid"; what was not quite done is asked."""
+    low = work.text.lower()
+    off = [found.span() for found in patterns.NOT_YET_THERE.finditer(low)]
+    quite = [found.span() for found in patterns.NOT_QUITE.finditer(low)]
+
+    def within(step: DraftStep, spans: list[tuple[int, int]]) -> bool:
+        at = work.stands.get(step.ref, len(low))
+        return any(start <= at < end for start, end in spans)
+
+    return [_asked(s, NEARLY) if within(s, quite) else s for s in steps if not within(s, off)]
 
 
 def _not_yet(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:

@@ -18,6 +18,7 @@ from oddbolt.core.narration.assembly.names import (
     plain_name,
     which_before,
 )
+from oddbolt.core.narration.assembly.patterns import NOT_YET_THERE
 from oddbolt.core.narration.assembly.sounds import mended, spoken
 from oddbolt.core.narration.draft import Aside, DraftNote, DraftStep
 from oddbolt.core.narration.language.patterns import lazy_pattern
@@ -207,7 +208,13 @@ class Utterance:
 
     def held(self, act: Act) -> tuple[str, ...]:
         """The parts that fasteners hold, as marked; "tri-wing" of "tri-wing things" is none."""
-        spans = [s for s in act.spans("held") if SUCH.match(self.text, s.end) is None]
+        off = [found.span() for found in NOT_YET_THERE.finditer(self.text.lower())]
+        spans = [
+            s
+            for s in act.spans("held")
+            if SUCH.match(self.text, s.end) is None
+            and not any(a <= s.start < b and not a <= act.start < b for a, b in off)
+        ]
         names = [self.named_by(s.words(self.text), s.start) for s in spans]
         if len(spans) > 1 and spans[0].start > act.start and all(s.start in self.starts for s in spans):
             names = names[:1]  # "all three come out, then the ring, then the lens"
