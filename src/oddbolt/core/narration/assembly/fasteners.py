@@ -27,7 +27,7 @@ from oddbolt.core.narration.assembly.figures import (
     so_many_of,
     times_over,
 )
-from oddbolt.core.narration.assembly.plausible import FRACTION, OF_SCREWS, ONE_BY_NUMBER, UNIFIED
+from oddbolt.core.narration.assembly.plausible import FRACTION, OF_SCREWS, ONE_BY_NUMBER, inch_thread
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items
@@ -48,8 +48,11 @@ JOINTS = {
 LEGS = lazy_pattern(r"\s*(?:\w+ )?(?:pins?|legs?|poles?)\b")
 #: a plug by its number, that is no "times six"
 NAMED_X = lazy_pattern(r"X\d+")
+WASHER = lazy_pattern(r"(?:^|\s)washers?$")
 #: a rating behind a number: "5 A fuse"
-RATED = lazy_pattern(r"\s?(?:A|V|W|mA|mAh|Ah|Hz|kHz|Ω|kΩ|VA)\b|\s(?:amps?|volts?|watts?|ohms?|grams?)\b")
+RATED = lazy_pattern(
+    r"\s?(?:A|V(?! ?-?(?:belt|groove))|W|mA|mAh|Ah|Hz|kHz|Ω|kΩ|VA)\b|\s(?:amps?|volts?|watts?|ohms?|grams?)\b"
+)
 #: things that a number counts and that are no screws
 OF_OTHERS = lazy_pattern(
     r"\s*(?:\w+ )?(?:washers?|o-?rings?|seals?|gaskets?|spacers?|springs?|hands|fingers|hinges|shims?|steps?)\b"
@@ -88,6 +91,7 @@ THREADED_ONLY = ("drive", "size", "thread", "head", "finish", "mixed", "length_m
 def count(work: Utterance, act: Act) -> int | None:
     """How many, as marked; for fasteners also as counted aloud or as shorthand writes it."""
     figures = [s for role in ("size", "len", "len2", "value", "n2") for s in act.spans(role)]
+    inch = inch_thread(work.text)
     spans = [
         (s.start, s.end)
         for s in act.spans("n")
@@ -97,7 +101,7 @@ def count(work: Utterance, act: Act) -> int | None:
         and not FRACTION.search(work.text[max(0, s.start - 3) : s.end + 3])
         and not RATED.match(work.text, s.end)
         and not (act.action in OF_SCREWS and OF_OTHERS.match(work.text[s.end :].lower()))
-        and not any(u.start() < s.end and s.start < u.end() for u in UNIFIED.finditer(work.text))
+        and not (inch is not None and inch.start() < s.end and s.start < inch.end())
     ]
     left = all_but(work.region(act), work.vocabulary) if act.action in FASTENING else None
     if left is not None:
@@ -219,12 +223,10 @@ def fastened(work: Utterance, act: Act) -> dict[str, Any]:
         **work.where(act),
     }
     hid = {name.lower() for name in out["under"]}  # what hid them is not what they hold, and no washer is
-    out["parts"] = tuple(
-        p for p in out["parts"] if p.lower() not in hid and not p.lower().endswith(("washer", "washers"))
-    )
+    out["parts"] = tuple(p for p in out["parts"] if p.lower() not in hid and not WASHER.search(p.lower()))
     if lengths and out["count"] == lengths[0] and len(re.findall(rf"(?<!\d){out['count']}(?!\d)", region)) == 1:
         out["length_mm"] = None  # "P2 x6": one number is not both
-    inch = UNIFIED.search(region)
+    inch = inch_thread(region)
     if inch is not None and out["size"] in re.findall(r"\d+", inch.group()):
         out["size"] = ""
     for item in items(region, work.vocabulary):

@@ -49,7 +49,7 @@ NO_NAME = frozenset(
     "millimeters mil".split()
 )
 #: what was done, and no part: "glued", "unlocked"
-WAS_DONE = lazy_pattern(r"(?!bored|infrared)[a-z]{2,}[^e\W]ed")
+WAS_DONE = lazy_pattern(r"(?!bored|infrared|\w*bed$)[a-z]{2,}[^e\W]ed")
 
 
 def plain_name(words: str, before: str = "") -> str:

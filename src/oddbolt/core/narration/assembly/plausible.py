@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from attrs import evolve
 
 from oddbolt.core.narration.assembly.figures import SO_MANY_OF, numbers_in, so_many_of
@@ -9,6 +11,7 @@ from oddbolt.core.narration.draft import DraftStep
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items
 from oddbolt.core.narration.language.vocabulary import Vocabulary
+from oddbolt.core.reference.tables import thread_of
 
 #: acts on screws, bolts and nuts
 OF_SCREWS = frozenset({"unscrew", "loosen", "fasten"})
@@ -19,11 +22,14 @@ ONE_BY_NUMBER = lazy_pattern(
     r"(?:^|[,.;:]|\b(?:remove|undo|unscrew|loosen|tighten|fit|then|and|the|out))\s*(?:screw|bolt|nut)"
     r"(?: no\.?| number)? (\d{1,2})(?=[.,;]?\s*$|[.;,] |\s(?:first|and\s\D|then|from|of the))"
 )
-#: threads of the inch series: a number or a width with the threads per inch (ASME B1.1, from memory, unverified)
-UNIFIED = lazy_pattern(
-    r"(?<![\d/.-])(?:0-80|1-64|2-56|3-48|4-40|5-40|6-32|8-32|10-24|10-32|12-24|1/4-20|5/16-18|3/8-16)(?![\d-])"
-)
+#: what may be a thread of the inch series, a number or a width with the threads per inch: "2-56", "1/4-20"
+UNIFIED = lazy_pattern(r"(?<![\d/.-])#?\d{1,2}(?:/\d{1,2})?-\d{2}(?![\d-])")
 DIGITS = lazy_pattern(r"\d+")
+
+
+def inch_thread(text: str) -> re.Match[str] | None:
+    """Where a text tells a thread of the inch series that the table of threads knows; None if it tells none."""
+    return next((found for found in UNIFIED.finditer(text) if thread_of(found.group()) is not None), None)
 
 
 def checked(step: DraftStep, text: str, vocabulary: Vocabulary) -> DraftStep:
@@ -34,7 +40,9 @@ def checked(step: DraftStep, text: str, vocabulary: Vocabulary) -> DraftStep:
     inch = UNIFIED.search(text)
     if inch is not None and step.action in OF_SCREWS:
         of_thread = {float(n) for n in DIGITS.findall(inch.group())}
-        step = evolve(step, thread=inch.group(), length_mm=None if step.length_mm in of_thread else step.length_mm)
+        step = evolve(
+            step, thread=step.thread or inch.group(), length_mm=None if step.length_mm in of_thread else step.length_mm
+        )
     if step.length_mm is None:
         return step
     if f"{step.length_mm:g}" in {step.size, f"{step.count}"}:
