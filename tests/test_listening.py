@@ -358,7 +358,7 @@ def test_a_number_that_tells_no_count_of_them_is_none(hears, text, count):
 
 def test_an_inch_thread_is_no_count_size_or_length(hears):
     (step,) = read("Unscrew the 2-56 screws, four of them.", Memory(), hears)[0].steps
-    assert (step.count, step.thread, step.size, step.length_mm) == (4, "#2-56", "", None)
+    assert (step.count, step.thread, step.size, step.length_mm) == (4, "2-56", "", None)
 
 
 def test_a_latch_is_put_right_by_voice(hears):
