@@ -356,6 +356,19 @@ def test_a_number_that_tells_no_count_of_them_is_none(hears, text, count):
     assert [s.count for s in read(text, Memory(), hears)[0].steps] == [count]
 
 
+@pytest.mark.parametrize(
+    ("text", "groups"),
+    [
+        ("Undo four screws (two T8, two T10).", [(2, "T8", None), (2, "T10", None)]),
+        ("Undo the four 8 mm screws.", [(4, "", 8.0)]),
+        ("Undo the four 8 mm hex screws.", [(4, "8", None)]),
+        ("4xT10x16", [(4, "T10", None)]),
+    ],
+)
+def test_groups_lengths_and_codes_in_few_words(hears, text, groups):
+    assert [(s.count, s.size, s.length_mm) for s in read(text, Memory(), hears)[0].steps] == groups
+
+
 def test_an_inch_thread_is_no_count_size_or_length(hears):
     (step,) = read("Unscrew the 2-56 screws, four of them.", Memory(), hears)[0].steps
     assert (step.count, step.thread, step.size, step.length_mm) == (4, "2-56", "", None)

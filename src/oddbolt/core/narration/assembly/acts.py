@@ -89,7 +89,25 @@ def acts_in(heard: Understood) -> list[Act]:
             owner = _with_size(span, sizes, heard.text) or _owner(span, acts, heard.text)
             if owner is not None:
                 owner.figures.setdefault(span.label, []).append(span)
-    return [group for act in acts for group in _divided(act, heard.text)]
+    return [group for act in acts for group in _of_two_sizes(act, heard.text) or _divided(act, heard.text)]
+
+
+def _of_two_sizes(act: Act, text: str) -> list[Act]:
+    """The groups of an act on fasteners of which each has its number and its size behind a number of all: "four screws
+    (two T8, two T10)"; none where it is not told so."""
+    numbers, sizes = (sorted(act.spans(role), key=lambda s: s.start) for role in ("n", "size"))
+    if act.action not in DIVIDED or len(numbers) != 3 or len(sizes) != 2:
+        return []
+    pairs = list(zip(numbers[1:], sizes, strict=True))
+    if not all(n.end <= z.start and NEXT_TO.fullmatch(text[n.end : z.start]) for n, z in pairs):
+        return []
+    shared = {k: v for k, v in act.figures.items() if k not in ("n", "size", "len")}
+    return [
+        evolve(
+            act, start=n.start if k else act.start, figures={**shared, "n": [n], "size": [z]}, region=(n.start, z.end)
+        )
+        for k, (n, z) in enumerate(pairs)
+    ]
 
 
 def _divided(act: Act, text: str) -> list[Act]:

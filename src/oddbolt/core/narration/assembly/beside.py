@@ -73,6 +73,8 @@ class Beside:
     split: frozenset[str]
     #: how many fasteners several things that have some each come to in the sentence
     of_each: int | None = None
+    #: what the groups of an action come to that the network found, where they are several
+    wholes: dict[str, int] = field(factory=dict)
     used: set[str] = field(factory=set)
     joined: dict[str, DraftStep] = field(factory=dict)
 
@@ -83,7 +85,13 @@ def beside_rules(work: Utterance, by_rules: Reading, known: set[str]) -> Beside:
     plain = len(pairs) == len(work.steps) == len(rules) and not spoken(work.text)
     stands = () if plain else MARKED
     each = of_each(work.text, work.vocabulary)
-    return Beside(rules, pairs, known, work.vocabulary.nouns | known, stands, _split(rules, work.steps), each)
+    wholes = {
+        a: sum(s.count or 0 for s in work.steps if s.action == a)
+        for a in {s.action for s in work.steps}
+        if sum(1 for s in work.steps if s.action == a) > 1
+    }
+    listed = work.vocabulary.nouns | known
+    return Beside(rules, pairs, known, listed, stands, _split(rules, work.steps), each, wholes)
 
 
 def _without_total(rules: Sequence[DraftStep], groups: int) -> list[DraftStep]:
@@ -157,6 +165,7 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     alone = sum(1 for r in rules if r.action == best.action) == 1
     summed = alone and (_added(step) or _on_each(step, best)) and 0 < (best.count or 0) < (step.count or 0)
     each = step.count is not None and step.count == beside.of_each
+    each |= step.count is not None and best.count == beside.wholes.get(step.action)  # the number of all of them
     if (len(counted) == 1 and counted[0] >= SURE_NAME and step.count) or summed or each:
         stands = (*stands, "count")
     if step.count == 1 and (best.count or 0) > 1 and EACH.search(step.said.lower()):

@@ -49,6 +49,13 @@ LEGS = lazy_pattern(r"\s*(?:\w+ )?(?:pins?|legs?|poles?)\b")
 #: a plug by its number, that is no "times six"
 NAMED_X = lazy_pattern(r"X\d+")
 WASHER = lazy_pattern(r"(?:^|\s)washers?$")
+#: millimetres told of screws, and what makes them the width of a tool
+MM_OF_SCREWS = lazy_pattern(
+    r"\b(?:mm|mil|mill?imet\w+) (?:long )?screws?\b|\bscrews? of [\w.-]+ ?(?:mm|mil|mill?imet\w+)\b"
+)
+WIDTH_TOLD = lazy_pattern(
+    r"\b(?:hex\w*|heads?|spanner|wrench|socket|key|bit|driver|blade|slot\w*|across|af|nuts?|bolts?)\b"
+)
 #: a rating behind a number: "5 A fuse"
 RATED = lazy_pattern(
     r"\s?(?:A|V(?! ?-?(?:belt|groove))|W|mA|mAh|Ah|Hz|kHz|Ω|kΩ|VA)\b|\s(?:amps?|volts?|watts?|ohms?|grams?)\b"
@@ -224,6 +231,8 @@ def fastened(work: Utterance, act: Act) -> dict[str, Any]:
     }
     hid = {name.lower() for name in out["under"]}  # what hid them is not what they hold, and no washer is
     out["parts"] = tuple(p for p in out["parts"] if p.lower() not in hid and not WASHER.search(p.lower()))
+    if _a_length(work, act, out):
+        out["size"], out["length_mm"] = "", float(out["size"])
     if lengths and out["count"] == lengths[0] and len(re.findall(rf"(?<!\d){out['count']}(?!\d)", region)) == 1:
         out["length_mm"] = None  # "P2 x6": one number is not both
     inch = inch_thread(region)
@@ -245,6 +254,17 @@ def fastened(work: Utterance, act: Act) -> dict[str, Any]:
         for name in THREADED_ONLY:
             out.pop(name, None)
     return out
+
+
+def _a_length(work: Utterance, act: Act, told: dict[str, Any]) -> bool:
+    """Whether what was taken for the width of a tool is a length: millimetres said of screws of which neither drive nor
+    head was told, "four 8 mm screws"."""
+    plain = (
+        told["drive"] in ("", "unknown") and told["length_mm"] is None and told["size"].replace(".", "", 1).isdigit()
+    )
+    if not plain or not MM_OF_SCREWS.search(work.region(act).lower()):
+        return False
+    return WIDTH_TOLD.search(work.region(act).lower()) is None
 
 
 def reuse(region: str) -> str:

@@ -484,11 +484,13 @@ def _coded(low: str, vocabulary: Vocabulary) -> tuple[str, str]:
     zeros = re.sub(rf"\btriple {NOUGHTS}\b|\b{NOUGHTS} {NOUGHTS} {NOUGHTS}\b|\b00 {NOUGHTS}\b", "000", zeros)
     sizes = {s.lower(): (row.id, s) for row in drives().values() if row.prefix for s in row.sizes}
     for spelt, letters in SPELT:
-        for found in re.finditer(rf"(?<![a-z0-9]){spelt}[ .-]*(?:number |size |nr |no )?({TENS}|\d+|[a-z]+)\b", zeros):
+        for found in re.finditer(
+            rf"(?<![a-z0-9]){spelt}[ .-]*(?:number |size |nr |no )?({TENS}|\d+|[a-z]+)(?:\b|(?=[x×]\d))", zeros
+        ):
             digits = _digits(found[1], vocabulary)
             if letters + digits in sizes:
                 return sizes[letters + digits]
-        back = re.search(rf"(?<![\w./])(\d+) ?{letters}(?![a-z])", zeros)
+        back = re.search(rf"(?<![\w./])(\d+) ?{letters}(?![a-z0-9])", zeros)
         if back and letters + back[1] in sizes:
             return sizes[letters + back[1]]
     return "", ""

@@ -11,6 +11,7 @@ from oddbolt.core.narration.assembly import notes, patterns, story
 from oddbolt.core.narration.assembly.acts import Act, acts_in
 from oddbolt.core.narration.assembly.continued import continued
 from oddbolt.core.narration.assembly.fasteners import many_numbers, some_each
+from oddbolt.core.narration.assembly.figures import number_of
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.told import told_of
 from oddbolt.core.narration.assembly.utterance import Utterance
@@ -53,6 +54,7 @@ def assembled(work: Utterance, heard: Understood) -> None:
             figures.setdefault(span.label, []).append(span)
         acts = [Act("correct", end, end, BY_ITS_WORD, figures, (0, end))]
     acts = [one for act in acts for one in _each_known(work, act)]
+    _without_whole(work, acts)
     work.kinds = frozenset(a.action for a in acts)
     work.starts = frozenset(a.start for a in acts)
     work.groups = sum(1 for a in acts if a.action in FASTENING)
@@ -78,6 +80,18 @@ def assembled(work: Utterance, heard: Understood) -> None:
     if any(n.instead for n in work.notes):  # "sorry, 125 grams" puts right and records nothing beside it
         work.notes = [n for n in work.notes if n.instead or n.kind not in notes.NOTED]
     notes.remarks(work, heard)
+
+
+def _without_whole(work: Utterance, acts: list[Act]) -> None:
+    """Take from the first of several groups of fasteners the number that is the sum of them all: "four screws (two T8,
+    two T10)"."""
+    for action in FASTENING:
+        groups = [a for a in acts if a.action == action and a.spans("n")]
+        if len(groups) < 2 or len(groups[0].spans("n")) != 2 or any(len(g.spans("n")) != 1 for g in groups[1:]):
+            continue
+        told = [[number_of(s.words(work.text), work.vocabulary) or 0.0 for s in g.spans("n")] for g in groups]
+        if told[0][0] == told[0][1] + sum(n[0] for n in told[1:]):
+            groups[0].figures["n"] = groups[0].spans("n")[1:]
 
 
 def _each_known(work: Utterance, act: Act) -> list[Act]:

@@ -204,7 +204,8 @@ class _NounReader:
             after = self._next()
             return after is not None and after.number is not None
         if item.has("thread"):
-            noun.thread, _, rest = item.may["thread"].replace("×", "X").partition("X")
+            thread, _, rest = item.may["thread"].replace("×", "X").partition("X")
+            noun.thread = thread.strip()
             tail = rest.replace(",", ".").split("X")[-1]
             noun.length_mm = float(tail) if tail and float(tail) >= 1 else noun.length_mm
             return True
