@@ -10,7 +10,15 @@ from oddbolt.core.narration import Memory, read, shipped
 from oddbolt.core.narration.assembly.acts import acts_in
 from oddbolt.core.narration.assembly.beside import Beside, joined
 from oddbolt.core.narration.assembly.continued import shown
-from oddbolt.core.narration.assembly.figures import count_of, drive_of, length_of, number_of, numbers_in, spread_out
+from oddbolt.core.narration.assembly.figures import (
+    count_of,
+    drive_of,
+    length_of,
+    number_of,
+    numbers_in,
+    quantities,
+    spread_out,
+)
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.settle import NEARLY, _doubted, settled
 from oddbolt.core.narration.assembly.sounds import mended, spoken
@@ -775,3 +783,19 @@ def test_what_was_nearly_done_or_forgotten_is_asked():
     text = "Without taking off the lid, undo the two screws."
     marks = [("held", "lid"), ("n", "two"), ("unscrew", "screws")]
     assert said(Memory(), text, *marks).steps[0].parts == ()
+
+
+@pytest.mark.parametrize(
+    ("text", "number", "unit"),
+    [
+        ("for an hour", 3600.0, "time"),
+        ("an hour and a half", 5400.0, "time"),
+        ("a quarter of an hour", 900.0, "time"),
+        # 1 lbf·in = 0.112 984 8 N·m, 1 lbf·ft = 1.355 818 N·m, 1 lb = 453.592 37 g (NIST SP 811, appendix B)
+        ("12 in-lb", 12 * 11.29848, "torque"),
+        ("5 foot pounds", 5 * 135.5818, "torque"),
+        ("two pounds", 2 * 453.59237, "mass"),
+    ],
+)
+def test_times_torques_and_masses_as_they_are_said(text, number, unit):
+    assert [(i.number, i.unit) for i in quantities(text, V)] == [(pytest.approx(number, rel=1e-5), unit)]

@@ -8,6 +8,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+LBF_N, INCH_MM, GRAVITY = 4.4482216152605, 25.4, 9.80665
+#: an inch pound-force in N·cm
+INCH_POUND = LBF_N * INCH_MM / 10
 #: unit word -> (dimension, factor), small letters. Analysts say "four mil" for 4 mm; typed units stand in quantities.py
 UNITS: Mapping[str, tuple[str, float]] = {
     **dict.fromkeys(("mm", "millimetre", "millimetres", "millimeter", "millimeters", "mil", "mils"), ("length", 1.0)),
@@ -17,7 +20,11 @@ UNITS: Mapping[str, tuple[str, float]] = {
     **dict.fromkeys(("hour", "hours"), ("time", 3600.0)),
     **dict.fromkeys(("ncm", "n cm", "newton centimetre", "newton centimetres", "newton centimeters"), ("torque", 1.0)),
     **dict.fromkeys(("nm", "n m", "newton metre", "newton metres", "newton meter", "newton meters"), ("torque", 100.0)),
+    **dict.fromkeys(("in lb", "in lbs", "inch pound", "inch pounds", "pound inches"), ("torque", INCH_POUND)),
+    **dict.fromkeys(("ft lb", "ft lbs", "foot pound", "foot pounds", "pound feet"), ("torque", 12 * INCH_POUND)),
     **dict.fromkeys(("g", "gram", "grams"), ("mass", 1.0)),
+    **dict.fromkeys(("oz", "ounce", "ounces"), ("mass", 28.349523125)),
+    **dict.fromkeys(("lb", "lbs", "pound", "pounds"), ("mass", 453.59237)),
     **dict.fromkeys(("mg", "milligram", "milligrams"), ("mass", 0.001)),
     **dict.fromkeys(("kg", "kilo", "kilos", "kilogram", "kilograms"), ("mass", 1000.0)),
     **dict.fromkeys(
@@ -32,7 +39,6 @@ UNITS: Mapping[str, tuple[str, float]] = {
     **dict.fromkeys(("c", "degrees c", "degrees celsius", "celsius"), ("temperature", 1.0)),
     **dict.fromkeys(("degree", "degrees"), ("angle", 1.0)),
 }
-LBF_N, INCH_MM, GRAVITY = 4.4482216152605, 25.4, 9.80665
 BASE_UNIT = {
     "length": "mm",
     "time": "s",

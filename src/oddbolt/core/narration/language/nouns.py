@@ -165,7 +165,8 @@ class _NounReader:
             self.odd_number = True
             if item.low.startswith("x") and noun.length_mm is not None:
                 noun.length_mm = value  # "3.5x16": the second figure is the length
-            noun.length_mm = value if noun.length_mm is None and 0.3 <= value <= 100 else noun.length_mm
+            if item.low[:1] in ("x", "×") or item.low[:1].isdigit():  # "four of the five screws": no length
+                noun.length_mm = value if noun.length_mm is None and 0.3 <= value <= 100 else noun.length_mm
         return True, True
 
     def _determiner(self, item: Item) -> bool:

@@ -232,8 +232,17 @@ def _number(raws: list[_Raw], i: int, vocabulary: Vocabulary) -> tuple[float | N
         return 2.0, 3
     if raw.low == "a" and _lows(raws, i, 2)[1:] in (["couple"], ["pair"], ["dozen"], ["single"]):
         return {"couple": 2.0, "pair": 2.0, "dozen": 12.0, "single": 1.0}[raws[i + 1].low], 2
-    if raw.low == "a" and _lows(raws, i, 2)[1:] == ["minute"]:
+    if raw.low in ("a", "an", "one") and _lows(raws, i, 5)[1:] in (
+        ["hour", "and", "a", "half"],
+        ["minute", "and", "a", "half"],
+    ):
+        return 1.5, 1
+    if _lows(raws, i, 2) in (["a", "minute"], ["an", "hour"]):
         return 1.0, 1
+    if _lows(raws, i, 4) == ["quarter", "of", "an", "hour"]:
+        return 0.25, 2
+    if _lows(raws, i, 5) == ["three", "quarters", "of", "an", "hour"]:
+        return 0.75, 3
     if raw.low in ("dozen", "single") and (i == 0 or raws[i - 1].low != "a"):
         return {"dozen": 12.0, "single": 1.0}[raw.low], 1
     if raw.low not in NUMBER_WORDS:
