@@ -123,7 +123,8 @@ WITH_IT = lazy_pattern(
 )
 #: what makes the number before it no count
 MEASURED = lazy_pattern(
-    r"\s*-?(?:in[- ]lbs?\b|ft[- ]lbs?\b|inch pounds?\b|foot pounds?\b|mm|mil\w*|millimet\w*|af\b|a/f|spanner|wrench|socket|key|bit|newton|n[·. ]?c?m\b|degrees?|°|minutes?"
+    r"\s*-?(?:in[- ]lbs?\b|ft[- ]lbs?\b|inch pounds?\b|foot pounds?\b"
+    r"|mm|mil\w*|millimet\w*|af\b|a/f|spanner|wrench|socket|key|bit|newton|n[·. ]?c?m\b|degrees?|°|minutes?"
     r"|seconds?|s\b|min\b|grams?|g\b|volts?|v\b|ohms?|pins?\b|p\b|poles?\b|ways?\b|cores?\b|turns?\b)"
 )
 #: words that show fasteners without saying that they are undone
