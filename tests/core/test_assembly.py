@@ -710,6 +710,9 @@ def test_tabs_counted_behind_a_thing_or_of_it_are_its_plugs():
         ("One, two, three, and four, the plate is away.", "plate", [], 4),
         ("four rubber mounts with a bolt through each ten mil heads", "bolt", [("n", "four")], 4),
         ("for screws won in each corner", "screws", [("n", "for")], 4),
+        ("two screws either side so that's four", "screws", [("n", "two"), ("n", "four")], 4),
+        ("three screws per side and one at the top", "screws", [("n", "three"), ("n", "one")], 7),
+        ("two screws, one, two, gone", "screws", [("n", "two"), ("n", "one"), ("n", "two", 1)], 2),
     ],
 )
 def test_what_stands_beside_each_is_multiplied_only_if_it_is_a_count(text, act, marks, count):

@@ -9,6 +9,7 @@ from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.acts import Act, counts_such
 from oddbolt.core.narration.assembly.figures import (
     COUNTED,
+    MAKES,
     ON_TOP,
     PER_SIDE,
     TAKEN_BACK,
@@ -139,7 +140,8 @@ def count(work: Utterance, act: Act) -> int | None:
     if counted or not marked:
         return counted or count_beside(region, work.vocabulary)
     over = [times_over(work.text[start:end], work.text[end:]) for start, end in spans]
-    if len(spans) == 2 and min(over) == 1 < max(over):  # "three per side and one at the top"
+    whole = any(MAKES.search(work.text[:start].lower()) for start, _ in spans)  # "two each side, so that's four"
+    if len(spans) == 2 and min(over) == 1 < max(over) and not whole:  # "three per side and one at the top"
         told = [number_of(work.text[slice(*s)], work.vocabulary) or 0 for s in spans]
         return int(sum(n * times for n, times in zip(told, over, strict=True)))
     if len(spans) == 1 and not _all_told(work.text, spans[0]):

@@ -400,6 +400,8 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
         return sum(numbers)
     if numbers == list(range(1, len(numbers) + 1)) and len(numbers) > 2:
         return len(numbers)
+    if len(numbers) > 2 and numbers[1:] == list(range(1, numbers[0] + 1)):
+        return numbers[0]  # "two tags, one, two, gone"
     if numbers[0] == sum(numbers[1:]) or (numbers[0] == numbers[-1] and len(numbers) == 2):
         return numbers[0]
     if numbers[-1] == sum(numbers[:-1]):
