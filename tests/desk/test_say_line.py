@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QLabel, QPushButton
 from oddbolt.core.narration.doubts import unsure_steps
 from oddbolt.core.study.tally import tally
 from oddbolt.desk.pages.bench_panels.say_line import PieceField
+from oddbolt.listening import shipped_tagger
 
 
 def pieces(window):
@@ -105,6 +106,25 @@ def test_what_is_no_step_is_said_and_not_logged(qtbot, window, say):
     assert len(window.session.study.steps) == steps
     assert "Do not pull the key flex." in list(window.session.study.steps.values())[-1].cautions
     assert window.sill.caution == "Do not pull the key flex."
+
+
+def test_a_value_just_recorded_is_put_right_and_taken_back_as_one(window, settings, say):
+    settings.values["listen"] = True
+    shipped_tagger()
+    window._listens()
+    say("The motor weighs 120 grams.")
+    screws = {id: (j.count, j.size) for id, j in window.session.study.joints.items()}
+    window.take_apart.say.edit.setPlainText("Sorry, 125 grams.")
+    assert "puts right what was recorded before" in words(window)
+    say("Sorry, 125 grams.")
+
+    def masses():
+        return [f.value for f in window.session.study.findings.values() if "motor weighs" in f.text]
+
+    assert masses() == [125.0]
+    assert {id: (j.count, j.size) for id, j in window.session.study.joints.items()} == screws
+    window.undoing.undo()
+    assert masses() == [120.0]
 
 
 def test_a_pasted_page_becomes_one_line(window):
