@@ -188,6 +188,12 @@ def _consistent(acts: list[Act], heard: Understood) -> list[Act]:
             continue
         if act.action == "correct" and "undo" in there and heard.holds("correct") <= heard.holds("undo"):
             continue
+        if (
+            act.action == "out"
+            and OF_SCREWS_OF.search(heard.text[: act.start].lower())
+            and any(b.action == "out" and b.start > act.end for b in acts)
+        ):
+            continue  # "two screws from the bracket, and lift the fan out": the bracket stays
         if act.action in ("place", "connect") and SWITCHED.match(heard.text, act.start):
             continue
         rival = next((b for b in acts if b is not act and (b.start, b.end) == (act.start, act.end)), None)
@@ -198,6 +204,22 @@ def _consistent(acts: list[Act], heard: Understood) -> list[Act]:
     return out
 
 
+def _stays(act: Act, acts: Sequence[Act], text: str) -> bool:
+    """Whether only its screws are taken from a thing, and another comes out: "two screws from the bracket, and lift the
+    fan out"."""
+    last = text[act.start : act.end].lower().split()[-1:]
+    behind = re.findall(r"\w+", text[act.end :].lower())
+    named = bool(last and last[0] in behind) or bool(
+        {"it", "they", "them", "this", "that", "both", "all"} & set(behind)
+    )
+    others = any(b.action == "out" and b.start > act.end for b in acts)
+    return others and not named and OF_SCREWS_OF.search(text[: act.start].lower()) is not None
+
+
+#: what leads from screws to what they hold
+OF_SCREWS_OF = lazy_pattern(
+    r"\b(?:screws?|bolts?|nuts?|clips?)(?: \w+)? (?:from|of|holding|securing|retaining|in|on) (?:the |its |this )?$"
+)
 #: "switch on the supply" puts nothing in its place
 SWITCHED = lazy_pattern(
     r"(?:switch|power|turn)(?:ed|es|s|ing)? (?:(?:it|the [\w ]{1,20}?) )?(?:on|up)\b", re.IGNORECASE

@@ -169,3 +169,13 @@ NOT_QUITE = lazy_pattern(
     r"\b(?:almost|nearly|forg[oe]t(?:ten)? to|about to|meant to|wanted to|tried to|failed to|refus\w+ to"
     r"|(?:could|should|would|ought to) have)\b[^,.;:!?]*"
 )
+#: a part that is only moved, and not taken out: "lift the board a little"
+A_LITTLE = lazy_pattern(
+    r"\b(?:lift|rais|slid|pull|mov|push|eas|tip|draw|drew)\w* [^.;,]*?\b(?:a little|slightly|a bit|a touch"
+    r"|part ?way|half ?way|an inch|a few (?:mm|mil\w*|millimet\w+|centimet\w+|inches))\b"
+)
+#: a tool that is warmed, and no part
+TOOL_WARMED = lazy_pattern(
+    r"(?:heat|warm)\w*(?: up)?(?: the| my| your)? (?:soldering iron|iron|heat gun|hot ?air gun|gun|hot ?plate|heat ?mat"
+    r"|mat)\b"
+)

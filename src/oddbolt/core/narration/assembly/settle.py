@@ -43,6 +43,7 @@ PREPARED_ALONE, REMARKED = 0.1, 0.5
 LEAST_BESIDE_RULES = 0.85
 ADVISED = "said after advice: is it done?"
 NEARLY = "said that it was nearly done, or forgotten: is it done?"
+MOVED = "said that it moved a little: is it out?"
 LEFT = "said that it stays: is it done?"
 #: below this share a step is doubtful
 DOUBTFUL = 0.76
@@ -151,7 +152,9 @@ def _not_there(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
         at = work.stands.get(step.ref, len(low))
         return any(start <= at < end for start, end in spans)
 
-    return [_asked(s, NEARLY) if within(s, quite) else s for s in steps if not within(s, off)]
+    little = patterns.A_LITTLE.search(low) is not None
+    asked = [_asked(s, NEARLY) if within(s, quite) else s for s in steps if not within(s, off)]
+    return [_asked(s, MOVED) if little and s.action in ("take out", "place") and not s.doubt else s for s in asked]
 
 
 def _not_yet(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:

@@ -249,7 +249,10 @@ def _described(work: Utterance, name: str) -> bool:
     return word in patterns.LIKE or (bool(told) and not told & {"part", "place", "agent", "tool"} and "plain" in told)
 
 
-def _soften(work: Utterance, act: Act) -> Fields:
+def _soften(work: Utterance, act: Act) -> Fields | None:
+    warmed = patterns.TOOL_WARMED.search(work.text.lower())
+    if warmed is not None and warmed.start() <= act.start < warmed.end():
+        return None
     heated = patterns.HEATED.match(work.words(act))
     skipped = heated.end() if heated else 0
     part = work.named_by(work.words(act)[skipped:], act.start + skipped) if act.start < len(work.text) else ""
