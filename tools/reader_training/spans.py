@@ -403,9 +403,6 @@ def aligned(text, expected, slips=False):
                     anchor = None
                 anchor = anchor or find_word(text, VERBS[action], at)
             anchor = anchor or (find_word(text, RARER[action], at) if action in RARER else None)
-            if anchor is None and action in ("measure", "weigh"):
-                figure = re.search(r"[\d.,]+", fields.get("what", fields.get("mass", "")))
-                anchor = find_size(text, figure.group(), at) if figure else None
         if anchor is None:
             line.unfound.add(action)
         else:
