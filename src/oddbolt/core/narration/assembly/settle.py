@@ -46,7 +46,7 @@ NEARLY = "said that it was nearly done, or forgotten: is it done?"
 MOVED = "said that it moved a little: is it out?"
 LEFT = "said that it stays: is it done?"
 #: below this share a step is doubtful
-DOUBTFUL = 0.76
+DOUBTFUL = 0.78
 #: below this share it is not drafted: four in five of such drafts were wrong
 LEAST_SHARE = 0.3
 
