@@ -369,6 +369,13 @@ def test_groups_lengths_and_codes_in_few_words(hears, text, groups):
     assert [(s.count, s.size, s.length_mm) for s in read(text, Memory(), hears)[0].steps] == groups
 
 
+@pytest.mark.parametrize("text", ["Undo 10-12 screws of the lid.", "Undo ten to twelve screws of the lid."])
+def test_a_range_is_no_thread_and_no_length_and_its_count_is_unsure(hears, text):
+    (step,) = read(text, Memory(), hears)[0].steps
+    assert (step.thread, step.length_mm) == ("", None)
+    assert any(p.field == "count" and p.sure < 0.5 for p in step.pieces)
+
+
 def test_an_inch_thread_is_no_count_size_or_length(hears):
     (step,) = read("Unscrew the 2-56 screws, four of them.", Memory(), hears)[0].steps
     assert (step.count, step.thread, step.size, step.length_mm) == (4, "2-56", "", None)
@@ -399,12 +406,14 @@ def told(hears, *sentences):
     [
         ("The motor weighs 120 grams.", "Sorry, 125 grams.", 125.0),
         ("The battery reads 3.7 volts.", "No wait, 3.1 volts.", 3.1),
+        ("The motor weighs 1.2 kg.", "Sorry, 1.3.", 1300.0),
+        ("The motor weighs one point two kilos.", "Sorry, one point three.", 1300.0),
     ],
 )
 def test_a_value_is_put_right_by_voice_and_no_screws_are_changed(hears, recorded, put_right, value):
     study = told(hears, "Undo four T8 from the cover.", recorded, put_right)
     assert [f.value for f in study.findings.values()] == [value]
-    assert [p.mass_g for p in study.parts.values() if p.mass_g] == ([value] if "grams" in recorded else [])
+    assert [p.mass_g for p in study.parts.values() if p.mass_g] == ([value] if "weighs" in recorded else [])
     assert [(j.count, j.size) for j in study.joints.values()] == [(4, "T8")]
 
 

@@ -802,3 +802,17 @@ def test_what_was_nearly_done_or_forgotten_is_asked():
 )
 def test_times_torques_and_masses_as_they_are_said(text, number, unit):
     assert [(i.number, i.unit) for i in quantities(text, V)] == [(pytest.approx(number, rel=1e-5), unit)]
+
+
+@pytest.mark.parametrize(
+    ("text", "outs", "parts"),
+    [
+        ("two screws from the bracket, and lift the fan out", ["bracket", "fan"], ["fan"]),
+        ("four screws from the cover, cover off, gasket off", ["cover", "cover1", "gasket"], ["cover", "gasket"]),
+        ("four screws from the cover, lift it off, gasket off", ["cover", "gasket"], ["cover", "gasket"]),
+    ],
+)
+def test_of_a_thing_only_its_screws_come_out_unless_it_is_told_of_again(text, outs, parts):
+    marks = [("out", name.rstrip("1"), int(name.endswith("1"))) for name in outs]
+    acts = acts_in(heard(text, ("unscrew", "screws"), *marks))
+    assert [text[a.start : a.end] for a in acts if a.action == "out"] == parts

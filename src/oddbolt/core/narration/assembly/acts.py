@@ -188,12 +188,8 @@ def _consistent(acts: list[Act], heard: Understood) -> list[Act]:
             continue
         if act.action == "correct" and "undo" in there and heard.holds("correct") <= heard.holds("undo"):
             continue
-        if (
-            act.action == "out"
-            and OF_SCREWS_OF.search(heard.text[: act.start].lower())
-            and any(b.action == "out" and b.start > act.end for b in acts)
-        ):
-            continue  # "two screws from the bracket, and lift the fan out": the bracket stays
+        if act.action == "out" and _stays(act, acts, heard.text):
+            continue
         if act.action in ("place", "connect") and SWITCHED.match(heard.text, act.start):
             continue
         rival = next((b for b in acts if b is not act and (b.start, b.end) == (act.start, act.end)), None)
@@ -205,15 +201,16 @@ def _consistent(acts: list[Act], heard: Understood) -> list[Act]:
 
 
 def _stays(act: Act, acts: Sequence[Act], text: str) -> bool:
-    """Whether only its screws are taken from a thing, and another comes out: "two screws from the bracket, and lift the
-    fan out"."""
+    """Whether only its screws are taken from a thing, and another comes out, "two screws from the bracket, and lift the
+    fan out"; or the thing itself is told of again: "four screws from the cover, cover off"."""
+    if OF_SCREWS_OF.search(text[: act.start].lower()) is None:
+        return False
+    later = [b for b in acts if b.action == "out" and b.start > act.end]
     last = text[act.start : act.end].lower().split()[-1:]
-    behind = re.findall(r"\w+", text[act.end :].lower())
-    named = bool(last and last[0] in behind) or bool(
-        {"it", "they", "them", "this", "that", "both", "all"} & set(behind)
-    )
-    others = any(b.action == "out" and b.start > act.end for b in acts)
-    return others and not named and OF_SCREWS_OF.search(text[: act.start].lower()) is not None
+    if any(text[b.start : b.end].lower().split()[-1:] == last for b in later):
+        return True
+    behind = set(re.findall(r"\w+", text[act.end :].lower()))
+    return bool(later) and not behind & {*last, "it", "they", "them", "this", "that", "both", "all"}
 
 
 #: what leads from screws to what they hold

@@ -6,8 +6,8 @@ import re
 
 from attrs import evolve
 
-from oddbolt.core.narration.assembly.figures import SO_MANY_OF, numbers_in, so_many_of
-from oddbolt.core.narration.draft import DraftStep
+from oddbolt.core.narration.assembly.figures import SO_MANY_OF, WORDS, number_of, numbers_in, so_many_of
+from oddbolt.core.narration.draft import DraftStep, Piece
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items
 from oddbolt.core.narration.language.vocabulary import Vocabulary
@@ -24,6 +24,12 @@ ONE_BY_NUMBER = lazy_pattern(
 )
 #: what may be a thread of the inch series, a number or a width with the threads per inch: "2-56", "1/4-20"
 UNIFIED = lazy_pattern(r"(?<![\d/.-])#?\d{1,2}(?:/\d{1,2})?-\d{2}(?![\d-])")
+#: a count told as a range, and how sure either end is
+RANGE = lazy_pattern(
+    rf"(?<![\d/.-])\b(\d{{1,2}}|{WORDS}) ?(?:-|–|to|or) ?(\d{{1,2}}|{WORDS})\b(?![\d/-])"
+    r"(?= (?:\w+ )?(?:screws|bolts|nuts|clips|tabs|hooks|catches|rivets|wires|plugs|feet)\b)"
+)
+UNSURE = 0.45
 DIGITS = lazy_pattern(r"\d+")
 
 
@@ -37,12 +43,8 @@ def checked(step: DraftStep, text: str, vocabulary: Vocabulary) -> DraftStep:
     of a fraction or of an inch thread; without a count that is the second figure of a fraction: of "2/4 screws" two are
     done, of "3/8 bolts" none was told; and one for a screw told by its number."""
     step = _counted(step, text, vocabulary)
-    inch = UNIFIED.search(text)
-    if inch is not None and step.action in OF_SCREWS:
-        of_thread = {float(n) for n in DIGITS.findall(inch.group())}
-        step = evolve(
-            step, thread=step.thread or inch.group(), length_mm=None if step.length_mm in of_thread else step.length_mm
-        )
+    step = _of_a_range(step, text, vocabulary)
+    step = _of_inch_thread(step, text, vocabulary) if step.action in OF_SCREWS else step
     if step.length_mm is None:
         return step
     if f"{step.length_mm:g}" in {step.size, f"{step.count}"}:
@@ -51,6 +53,33 @@ def checked(step: DraftStep, text: str, vocabulary: Vocabulary) -> DraftStep:
     parts = {float(n) for found in FRACTION.finditer(text) for n in found.groups()}
     alone = step.length_mm not in numbers_in(FRACTION.sub(" ", text), vocabulary)
     return evolve(step, length_mm=None) if step.length_mm in parts and alone else step
+
+
+def _of_inch_thread(step: DraftStep, text: str, vocabulary: Vocabulary) -> DraftStep:
+    """Screws with the inch thread that was told, whose figures are neither count nor length."""
+    inch = inch_thread(text)
+    if inch is None:
+        return step
+    figures = {float(n) for n in DIGITS.findall(inch.group())}
+    others = numbers_in(text[: inch.start()] + text[inch.end() :], vocabulary)
+    return evolve(
+        step,
+        thread=step.thread or inch.group(),
+        length_mm=None if step.length_mm in figures else step.length_mm,
+        count=step.count if step.count not in figures else others.pop() if len(others) == 1 else None,
+    )
+
+
+def _of_a_range(step: DraftStep, text: str, vocabulary: Vocabulary) -> DraftStep:
+    """The step with its count in doubt where a range was told, "ten to twelve screws", whose ends are no lengths."""
+    for found in RANGE.finditer(text.lower()):
+        ends = {number_of(found[1], vocabulary), number_of(found[2], vocabulary)}
+        if thread_of(found.group()) is not None or not {step.count, step.length_mm} & ends:
+            continue
+        length = None if step.length_mm in ends else step.length_mm
+        unsure = (Piece("count", step.count, 0, 0, UNSURE),) if step.count in ends else ()
+        return evolve(step, length_mm=length, pieces=(*step.pieces, *unsure))
+    return step
 
 
 def _counted(step: DraftStep, text: str, vocabulary: Vocabulary) -> DraftStep:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from attrs import evolve
@@ -15,7 +16,7 @@ from oddbolt.core.narration.assembly.names import WHICH, plain_name
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import Aside, DraftNote, DraftStep
 from oddbolt.core.narration.language.patterns import lazy_pattern
-from oddbolt.core.narration.language.tokens import items
+from oddbolt.core.narration.language.tokens import Item, items
 from oddbolt.core.narration.part_facts import facts_in, without_package
 from oddbolt.core.narration.understanding import Span, Understood
 from oddbolt.core.reference.joint_kinds import ids_where
@@ -227,11 +228,31 @@ def _note_put_right(work: Utterance, act: Act, noted: DraftNote) -> None:
         elif marking and noted.marking:
             work.notes.append(evolve(right, marking=without_package(marking), package="", was=noted.marking))
         return
-    told = [i for i in quantities(work.text, work.vocabulary) if i.unit == noted.quantity]
-    plain = [i for i in items(work.text, work.vocabulary) if i.number is not None and not i.unit]
-    number = next((i.number for i in told or plain if i.number is not None), None)
+    number = _in_unit_of(work, noted)
     if number is not None and noted.kind in ("measure", "weigh", "spec"):
         work.notes.append(evolve(right, value=number if noted.value is not None else None))
+
+
+def _in_unit_of(work: Utterance, noted: DraftNote) -> float | None:
+    """The number that puts a note right, in its unit; a bare one is meant in the unit that was said with the note: "1.2
+    kg … no, 1.3". None if none is told."""
+
+    def of_its_kind(text: str) -> Sequence[Item]:
+        return [i for i in quantities(text, work.vocabulary) if i.unit == noted.quantity]
+
+    told = of_its_kind(work.text)
+    if told:
+        return told[0].number
+    plain = next((i for i in items(work.text, work.vocabulary) if i.number is not None and not i.unit), None)
+    before = of_its_kind(noted.text)
+    if plain is None or not before:
+        return plain.number if plain is not None else None
+    words = noted.text[before[-1].start : before[-1].end].split()
+    for unit in (words[-1], " ".join(words[-2:])):
+        meant = of_its_kind(f"{plain.number:g} {unit.lstrip('0123456789.,')}")
+        if meant:
+            return meant[0].number
+    return None
 
 
 def _latch(work: Utterance, act: Act) -> str:
