@@ -8,7 +8,7 @@ from collections.abc import Mapping, Sequence
 from attrs import define, evolve, field
 
 from oddbolt.core.narration.language.patterns import lazy_pattern
-from oddbolt.core.narration.understanding import ACTS, FASTENING, NUMBERS, ROLES, Span, Understood, parted
+from oddbolt.core.narration.understanding import ACTS, FASTENING, NUMBERS, OF_SCREWS, ROLES, Span, Understood, parted
 
 #: figure -> the acts it may belong to; the others may belong to any
 FITS = {
@@ -47,8 +47,6 @@ CLAUSE = lazy_pattern(
 )
 
 
-#: acts on fasteners that may be told of two groups in one breath
-DIVIDED = frozenset({"unscrew", "loosen", "fasten"})
 #: what links two groups, and what makes the second some of the first
 LINK = lazy_pattern(r"\s*(?:,|;|and|plus|\+|&)?\s*(?:and|then|also)?\s*(?:the|another|other)?\s*")
 OF_THOSE = lazy_pattern(r"\s*(?:of (?:them|those|these|which)|are|is|were|was|being|longer|shorter)\b")
@@ -96,7 +94,7 @@ def _of_two_sizes(act: Act, text: str) -> list[Act]:
     """The groups of an act on fasteners of which each has its number and its size behind a number of all: "four screws
     (two T8, two T10)"; none where it is not told so."""
     numbers, sizes = (sorted(act.spans(role), key=lambda s: s.start) for role in ("n", "size"))
-    if act.action not in DIVIDED or len(numbers) != 3 or len(sizes) != 2:
+    if act.action not in OF_SCREWS or len(numbers) != 3 or len(sizes) != 2:
         return []
     pairs = list(zip(numbers[1:], sizes, strict=True))
     if not all(n.end <= z.start and NEXT_TO.fullmatch(text[n.end : z.start]) for n, z in pairs):
@@ -114,7 +112,7 @@ def _divided(act: Act, text: str) -> list[Act]:
     """The groups of an act on fasteners of which each has its number and its part or place: "four at the corners, and
     the two at the gland plate". Numbers of two places alone are one group."""
     numbers, where = act.spans("n"), sorted((*act.spans("held"), *act.spans("at")), key=lambda s: s.start)
-    if act.action not in DIVIDED or len(numbers) != 2 or len(where) != 2:
+    if act.action not in OF_SCREWS or len(numbers) != 2 or len(where) != 2:
         return [act]
     one, other = sorted(numbers, key=lambda s: s.start)
     in_turn = one.end <= where[0].start and where[0].end <= other.start and other.end <= where[1].start

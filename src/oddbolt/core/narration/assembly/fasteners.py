@@ -28,11 +28,11 @@ from oddbolt.core.narration.assembly.figures import (
     so_many_of,
     times_over,
 )
-from oddbolt.core.narration.assembly.plausible import FRACTION, OF_SCREWS, ONE_BY_NUMBER, inch_thread
+from oddbolt.core.narration.assembly.plausible import FRACTION, ONE_BY_NUMBER, inch_thread
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items
-from oddbolt.core.narration.understanding import FASTENING, Span
+from oddbolt.core.narration.understanding import FASTENING, OF_SCREWS, Span
 from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.reference.tables import drives
 

@@ -52,6 +52,7 @@ LOOSE_PARTS = lazy_pattern(r"\b(?:washers?|screws?|bolts?|nuts?|caps?|plugs?)$")
 HEATED = lazy_pattern(r"(?:heat|warm|soften)\s+(?=\w)", re.IGNORECASE)
 TWICE = lazy_pattern(r"\btwice\b")
 NUT = lazy_pattern(r"\bnuts?\b")
+#: words for what snaps, that are no part held by it
 SNAPS = lazy_pattern(
     r"(?:[\w-]+ )*(?:tabs?|ears?|hooks?|lugs?|noses?|barbs?|tongues?|catch(?:es)?|claws?|clips?|latch(?:es)?|pawls?"
     r"|pegs?|prongs?|snaps?|fingers)"

@@ -11,10 +11,9 @@ from oddbolt.core.narration.draft import DraftStep, Piece
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items
 from oddbolt.core.narration.language.vocabulary import Vocabulary
+from oddbolt.core.narration.understanding import OF_SCREWS
 from oddbolt.core.reference.tables import thread_of
 
-#: acts on screws, bolts and nuts
-OF_SCREWS = frozenset({"unscrew", "loosen", "fasten"})
 #: a width in parts of an inch, or some of so many
 FRACTION = lazy_pattern(r"(?<![\d/.])(\d{1,2})/(\d{1,2})(?![\d/])")
 #: one screw by its number: "remove screw 3"

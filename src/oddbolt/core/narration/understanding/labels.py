@@ -8,6 +8,8 @@ ACTS = tuple(
 )
 #: acts on fasteners, that have a count, a drive and something they hold
 FASTENING = frozenset("unscrew loosen fasten unclip desolder cut drill".split())
+#: acts on screws, bolts and nuts
+OF_SCREWS = frozenset("unscrew loosen fasten".split())
 #: acts that are often told of several things in one breath
 OF_SEVERAL = frozenset(
     "out place connect disconnect peel pry soften stick route clean check identify measure weigh condition spec".split()
