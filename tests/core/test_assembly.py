@@ -418,13 +418,13 @@ def test_what_comes_along_is_asked_and_a_tool_does_not_come_along():
 @pytest.mark.parametrize(
     ("text", "marks", "count", "drive", "size"),
     [
-        ("speed pot nut 11", [("unscrew", "nut"), ("size", "11")], None, "external-hex", "11"),
-        ("earth tag M4 nut 7AF", [("unscrew", "nut"), ("size", "7AF")], None, "external-hex", "7"),
-        ("this is a fourteen nut", [("unscrew", "nut"), ("size", "fourteen")], None, "external-hex", "14"),
+        ("speed pot nut 11", [("unscrew", "nut"), ("size", "11")], 1, "external-hex", "11"),
+        ("earth tag M4 nut 7AF", [("unscrew", "nut"), ("size", "7AF")], 1, "external-hex", "7"),
+        ("this is a fourteen nut", [("unscrew", "nut"), ("size", "fourteen")], 1, "external-hex", "14"),
         ("two tea twenty fives off", [("unscrew", "twenty fives"), ("n", "two"), ("size", "tea twenty fives")],
          2, "hexalobular", "T25"),
         ("eight more screws two in each corner", [("unscrew", "screws"), ("n", "eight")], 8, "unknown", ""),
-        ("the tensioner screw one turn", [("loosen", "screw"), ("n", "one", 1)], None, "", ""),
+        ("the tensioner screw one turn", [("loosen", "screw"), ("n", "one", 1)], 1, "", ""),
         ("loosen, two turns each, the three bolts", [("loosen", "bolts"), ("n", "three")], 3, "", ""),
         ("seven short and two long ones", [("unscrew", "ones"), ("n", "seven"), ("n", "two")], 9, "unknown", ""),
         ("four screws, two of them long", [("unscrew", "screws"), ("n", "four"), ("n", "two")], 4, "unknown", ""),
@@ -816,3 +816,48 @@ def test_of_a_thing_only_its_screws_come_out_unless_it_is_told_of_again(text, ou
     marks = [("out", name.rstrip("1"), int(name.endswith("1"))) for name in outs]
     acts = acts_in(heard(text, ("unscrew", "screws"), *marks))
     assert [text[a.start : a.end] for a in acts if a.action == "out"] == parts
+
+
+@pytest.mark.parametrize(
+    ("text", "act", "numbers", "many"),
+    [
+        ("From each of the two brackets I took two nuts.", ("unscrew", "nuts"), ["two", "two1"], 4),
+        ("two screws in each of the three arms", ("unscrew", "screws"), ["two", "three"], 6),
+        ("Two turns on each of those three screws.", ("loosen", "screws"), ["three"], 3),
+        ("They have three screws each, so six screws.", ("unscrew", "screws"), ["three", "six"], 6),
+        ("coax 1,2 popped", ("disconnect", "coax"), [], 2),
+        ("shield: 4 blobs melted, shield off", ("desolder", "blobs"), ["4"], 4),
+        ("The can has six solder points, all sucked.", ("desolder", "can"), ["six"], 6),
+    ],
+)
+def test_what_each_of_a_few_has_is_counted_once_and_turns_are_none(text, act, numbers, many):
+    marks = [("n", n.rstrip("1"), 1 if n.endswith("1") and not n.isdigit() else 0) for n in numbers]
+    assert [s.count for s in said(Memory(), text, act, *marks).steps if s.action == act[0]] == [many]
+
+
+def test_of_a_group_with_an_odd_one_the_count_is_asked():
+    marks = ("unscrew", "T8"), ("n", "Six"), ("size", "T8"), ("n", "one"), ("size", "T9")
+    (step,) = said(Memory(), "Six T8, but one is T9.", *marks).steps
+    assert any(p.field == "count" and p.sure < 0.5 for p in step.pieces)
+    (step,) = said(Memory(), "Six T8 out.", *marks[:3]).steps
+    assert not any(p.field == "count" and p.sure < 0.5 for p in step.pieces)
+
+
+@pytest.mark.parametrize(
+    ("text", "act", "words", "many"),
+    [
+        ("Undo the nut behind the plate.", "unscrew", "nut", 1),
+        ("hub nut LH 17, off", "unscrew", "nut", 1),
+        ("The grub screw's loose now.", "loosen", "grub screw", 1),
+        ("cap on, bolt tight", "fasten", "bolt", 1),
+        ("That plug comes out of the board.", "disconnect", "plug", 1),
+        ("Snip the zip tie.", "cut", "zip tie", 1),
+        ("Screw it down.", "fasten", "Screw", None),
+        ("Undo the screws.", "unscrew", "screws", None),
+        ("Nut left, nut right.", "unscrew", "Nut", None),
+        ("The same nut again on each arm.", "unscrew", "nut", None),
+        ("Undo the screw under each foot.", "unscrew", "screw", None),
+    ],
+)
+def test_one_fastener_is_one_and_several_are_not(text, act, words, many):
+    assert [s.count for s in said(Memory(), text, (act, words)).steps if s.action == act] == [many]

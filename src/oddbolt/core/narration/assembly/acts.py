@@ -308,6 +308,7 @@ COUNTED_THINGS = tuple(
         ("tabs?", "unclip disconnect connect"),
         ("plugs?|connectors?|conns?|spades?", "disconnect connect"),
         ("wires?|cables?|leads?", "disconnect connect desolder cut"),
+        ("(?:solder )?(?:points?|pts|joints?|blobs|dabs)", "desolder connect"),
     )
 )
 #: acts that count such things and no others

@@ -82,6 +82,38 @@ SOME_EACH = lazy_pattern(
     r"\beach\b(?! (?:side|end|corner|edge|time|other|one)\b)(?!.{0,12}\b(?:newton|ncm|nm|n·))|\bapiece\b"
     r"|\bper (?!side|end)\w+"
 )
+#: what tells of several fasteners without a number, or of one after another
+SEVERAL = lazy_pattern(
+    r"\b(?:screws|bolts|nuts|grubs|studs|rivets|clips|catches|tabs|hooks|latches|plugs|connectors|wires|leads|cables|legs"
+    r"|pins|joints|both|all|each|every|either|another|other|others|by|more|some|these|those|them|they|last|first|next"
+    r"|same|again|ea|this one|that one|two|three|four|five|six|seven|eight|nine|ten)\b|\+|&"
+)
+ARTICLE = lazy_pattern(r"^(?:the|a|an|that|this|its|his|her|my|big|little|small|single|tiny)\b")
+_BEFORE = r"(?:\b(?:the|a|an|that|this|its|his|big|little|small|tiny|single) (?:[\w-]+ ){0,3}?|(?:^|[,;:] ?|\b(?!\d+x? )[\w-]+ ))"
+#: act on fasteners -> one of them
+LONE = {
+    action: lazy_pattern(rf"{_BEFORE}(?:{things})\b(?!['’-])")
+    for actions, things in (
+        (
+            "unscrew loosen fasten",
+            r"(?:lock|wing|thumb|cap)?[ -]?nut|bolt|screw|grub(?: screw)?|stud|thumbscrew|set ?screw",
+        ),
+        ("unclip", "clip|catch|tab|hook|latch|lug|bail"),
+        ("disconnect connect", "plug|connector|spade|ribbon"),
+        ("drill", "rivet|peg|pin"),
+        ("cut", "(?:zip|cable)?[ -]?tie"),
+    )
+    for action in actions.split()
+}
+#: what makes "screw", "nut", "plug" a verb or the beginning of another name
+VERB_AFTER = lazy_pattern(
+    r" (?:the|a|an|it|this|that|its|his|down|in|into|on|up|back|home|off|out|him|cover|cap|plate|driver|heads?|box"
+    r"|side)\b"
+)
+#: what makes some of the counted others than the rest
+ODD_ONES = lazy_pattern(
+    r"\b(?:but|except|only)(?: that| for)? (?:\d|one|two|three|four)(?: of (?:them|those|these))? (?:is|are|was|were)\b"
+)
 #: fasteners that several things may have some of each
 EACH_MAY_HAVE = frozenset("unscrew loosen fasten unclip".split())
 #: acts on fasteners whose number stands close to them, for others are often told of in the same breath
@@ -130,7 +162,7 @@ def count(work: Utterance, act: Act) -> int | None:
         found = patterns.MANY.search(work.text.lower())
         return int(number_of(found[1], work.vocabulary) or 0) or None if found else None
     if act.action not in FASTENING:
-        return marked
+        return marked or (1 if lone(work, act) else None)
     region = _without(work, act, figures)
     told_in = work.text if work.groups < 2 else region
     of_all = of_each(told_in, work.vocabulary) if act.action in EACH_MAY_HAVE else None
@@ -138,7 +170,7 @@ def count(work: Utterance, act: Act) -> int | None:
         return of_all
     counted = counted_aloud(region, work.vocabulary)
     if counted or not marked:
-        return counted or count_beside(region, work.vocabulary)
+        return counted or count_beside(region, work.vocabulary) or (1 if lone(work, act) else None)
     over = [times_over(work.text[start:end], work.text[end:]) for start, end in spans]
     whole = any(MAKES.search(work.text[:start].lower()) for start, _ in spans)  # "two each side, so that's four"
     if len(spans) == 2 and min(over) == 1 < max(over) and not whole:  # "three per side and one at the top"
@@ -154,6 +186,21 @@ def count(work: Utterance, act: Act) -> int | None:
     more = int(sum(number_of(s.words(work.text), work.vocabulary) or 0 for s in added))
     within = marked - more in numbers_in(work.text, work.vocabulary)  # "of eleven, nine are T8 and two longer"
     return marked + more if more and marked < 100 and not within else marked
+
+
+def lone(work: Utterance, act: Act) -> bool:
+    """Whether an act without a number is told of one fastener: "the nut", "that grub screw", and none of several."""
+    region = work.region(act).lower()
+    things = LONE.get(act.action)
+    if things is None or SEVERAL.search(region):
+        return False
+    found = [m for m in things.finditer(region) if ARTICLE.search(m.group()) or not _a_verb(m, region)]
+    return len(found) == 1
+
+
+def _a_verb(found: re.Match[str], region: str) -> bool:
+    """Whether a word for a fastener is what is done: "screw it down"."""
+    return not found.group().endswith(("nut", "grub", "stud")) and VERB_AFTER.match(region[found.end() :]) is not None
 
 
 def _legs(act: Act, behind: str) -> bool:
@@ -206,6 +253,12 @@ def many_numbers(work: Utterance, act: Act) -> bool:
     """Whether three or more numbers stand for the count, so that what they come to is doubtful."""
     told = {number_of(s.words(work.text), work.vocabulary) for s in act.spans("n")}
     return len(act.spans("n")) > 2 and len(told) > 1 and counted_aloud(work.region(act), work.vocabulary) is None
+
+
+def odd_ones(work: Utterance, act: Act) -> bool:
+    """Whether some of the counted are told to be of another size: "six T8, but one is T9"."""
+    told = len(act.spans("size")) > 1 and len(act.spans("n")) > 1
+    return told and ODD_ONES.search(work.region(act).lower()) is not None
 
 
 def some_each(work: Utterance, act: Act) -> bool:

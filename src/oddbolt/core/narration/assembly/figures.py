@@ -74,7 +74,8 @@ AT_PLACE = lazy_pattern(
 )
 #: what stands before a number that is the whole: "together four", "that makes ten"
 MAKES = lazy_pattern(
-    r"\b(?:together|altogether|in all|in total|all told|total of|makes|making|so that[’']?s|so that is|so it[’']?s)\W+$"
+    r"\b(?:together|altogether|in all|in total|all told|total of|makes|making|so that[’']?s|so that is|so it[’']?s"
+    r"|(?:each|apiece)\W+so)\W+$"
 )
 #: the largest count that comes of two
 LARGEST = 100
@@ -264,7 +265,14 @@ EACH = (
     ),
     lazy_pattern(rf"\b{_MANY}\b [^.;,\d]{{0,20}}?\bper [\w-]+, {_FEW} [\w-]+s\b"),
     lazy_pattern(rf"\b[a-z-]+s {_FEW}, {_MANY}\b[^.;,]{{0,30}}?\b(?:each|ea)\b(?! of\b)"),
-    lazy_pattern(rf"\b{_MANY}\b[^.;,]{{0,30}}?\b(?:in|on|at|to|from|for) each of (?:the|these|those|its) {_FEW}\b"),
+    lazy_pattern(
+        rf"\b{_MANY}\b(?! (?:full |half )?turns?\b)[^.;,]{{0,30}}?"
+        rf"\b(?:in|on|at|to|from|for) each of (?:the|these|those|its) {_FEW}\b"
+    ),
+    lazy_pattern(
+        rf"\beach of (?:the|these|those|its) {_FEW} [\w-]+[^.;\d]{{0,30}}?\b{_MANY}\b"
+        rf"(?! of\b| ?(?:{UNITS_OF_LENGTH}|newton|turns?|degrees?|grams?)\b)"
+    ),
 )
 
 
@@ -280,7 +288,10 @@ def of_each(text: str, vocabulary: Vocabulary) -> int | None:
 
 
 #: the whole told beside what each has: "two each, together four"
-TOGETHER = lazy_pattern(rf"\b(?:together|altogether|in all|in total|all told|total of|makes)\W+(?:\d|{WORDS})")
+TOGETHER = lazy_pattern(
+    r"\b(?:together|altogether|in all|in total|all told|total of|makes|(?:each|apiece)\W+so(?: that[’']?s)?)"
+    rf"\W+(?:\d|{WORDS})"
+)
 #: a number of fasteners and the place where they are: "two on the left", "one in the centre"
 PLACED = lazy_pattern(
     rf"\b(\d{{1,2}}|{WORDS})\b(?:(?: more| other| long| short| of them| \w*screws?| bolts?| nuts?| clips?| plugs?"
@@ -313,6 +324,7 @@ FROM_TO = lazy_pattern(
     rf"\b(?:{_NUMBERED}|(?!(?:T|PH|PZ|IP|Y|M)\d)(?P<mark>[A-Z]{{1,3}}))"
     rf"(?P<first>\d{{1,2}})(?: ?[-–] ?| to | through | till )(?(mark)(?P=mark))(?P<last>\d{{1,2}})\b{_NO_UNIT}"
     rf"|\b{_NUMBERED}(?P<list>\d{{1,2}}(?:, ?\d{{1,2}})*,? (?:and|&) \d{{1,2}})\b{_NO_UNIT}"
+    rf"|\b(?:coax|flex|fpc)s? (?P<short>\d{{1,2}}(?:, ?\d{{1,2}})+)\b{_NO_UNIT}"
 )
 
 
@@ -321,8 +333,8 @@ def by_numbers(text: str) -> int | None:
     found = FROM_TO.search(text)
     if found is None:
         return None
-    if found["list"]:
-        return len(set(re.findall(r"\d+", found["list"])))
+    if found["list"] or found["short"]:
+        return len(set(re.findall(r"\d+", found["list"] or found["short"])))
     many = int(found["last"]) - int(found["first"]) + 1
     return many if 1 < many < LARGEST else None
 
