@@ -89,7 +89,10 @@ SEVERAL = lazy_pattern(
     r"|same|again|ea|this one|that one|two|three|four|five|six|seven|eight|nine|ten)\b|\+|&"
 )
 ARTICLE = lazy_pattern(r"^(?:the|a|an|that|this|its|his|her|my|big|little|small|single|tiny)\b")
-_BEFORE = r"(?:\b(?:the|a|an|that|this|its|his|big|little|small|tiny|single) (?:[\w-]+ ){0,3}?|(?:^|[,;:] ?|\b(?!\d+x? )[\w-]+ ))"
+_BEFORE = (
+    r"(?:\b(?:the|a|an|that|this|its|his|big|little|small|tiny|single) (?:[\w-]+ ){0,3}?"
+    r"|(?:^|[,;:] ?|\b(?!\d+x? )[\w-]+ ))"
+)
 #: act on fasteners -> one of them
 LONE = {
     action: lazy_pattern(rf"{_BEFORE}(?:{things})\b(?!['’-])")

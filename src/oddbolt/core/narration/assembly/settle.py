@@ -49,6 +49,8 @@ LEFT = "said that it stays: is it done?"
 DOUBTFUL = 0.78
 #: below this share it is not drafted: four in five of such drafts were wrong
 LEAST_SHARE = 0.3
+#: but it is, in doubt, if the network is this sure of the act: then it is the part or a figure that is unsure
+CERTAIN_ACT = 0.8
 
 
 def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: Memory) -> Reading:
@@ -76,7 +78,7 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     steps = [
         _doubted(s, right, apart)
         for (s, right, apart), code in zip(each, coded, strict=True)
-        if right >= LEAST_SHARE or code
+        if right >= LEAST_SHARE or code or (s.ref in found and found[s.ref].sure >= CERTAIN_ACT)
     ]
     steps = _left_alone(work, _not_yet(work, _not_there(work, _not_only_named(work, steps))))
     work.memory.out -= _taken_out(work.steps) - _taken_out(steps) - gone
