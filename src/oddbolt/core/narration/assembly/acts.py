@@ -71,10 +71,9 @@ class Act:
 def acts_in(heard: Understood) -> list[Act]:
     """The acts of an utterance in the order of its words, each with the figures that belong to it."""
     found = [Act(s.label, s.start, s.end, s.sure) for s in heard.spans if s.label in ACTS and s.sure >= LEAST]
+    faint = [s for s in heard.spans if s.label in ACTS and LEAST_LISTED <= s.sure < LEAST and s.start < s.end]
     found += [
-        Act(s.label, s.start, s.end, LEAST)
-        for s in heard.spans
-        if s.label in ACTS and LEAST_LISTED <= s.sure < LEAST and s.start < s.end and _listed(s, found, heard.text)
+        Act(s.label, s.start, s.end, LEAST) for s in faint if _listed(s, _beside_sure(found, heard.text), heard.text)
     ]
     acts = _once(sorted(found, key=lambda a: (a.action, a.start)), heard.text)
     acts = _consistent(acts, heard)
@@ -163,11 +162,19 @@ def _with_size(span: Span, sizes: Mapping[int, Act | None], text: str) -> Act | 
     return next((act for gap, act in behind if NEXT_TO.fullmatch(gap)), None)
 
 
+def _beside_sure(found: list[Act], text: str) -> list[Act]:
+    """The acts that are sure enough for others to stand beside them, and those of a list with one: of "a ring, a washer
+    and a spring" all three if the spring is."""
+    sure = [a for a in found if a.sure >= BESIDE_SURE and a.start < a.end]
+    more = [a for a in found if a.sure < BESIDE_SURE and a.start < a.end]
+    return sure + [a for a in more if _listed(Span(a.action, a.start, a.end, a.sure), sure, text)]
+
+
 def _listed(span: Span, found: list[Act], text: str) -> bool:
     """Whether a span stands in a list with an act of its sort that is sure, or begins a clause beside one."""
     begins = CLAUSE.search(text[: span.start]) is not None
     for act in found:
-        if act.action == span.label and act.sure >= BESIDE_SURE and act.start < act.end:
+        if act.action == span.label:
             first, second = (act.end, span.start) if act.start < span.start else (span.end, act.start)
             if first <= second and (begins or LISTED.fullmatch(text[first:second])):
                 return True

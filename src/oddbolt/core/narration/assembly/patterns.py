@@ -22,6 +22,18 @@ GOES_TO = lazy_pattern(
     r"\b(?:go(?:es|ing)?|runs?|running|leads?|leading|to|for|from|of|on) (?:to |up to |over to |from )?"
     r"(?:the|its|this|that) (?P<part>[\w-]+(?: [\w-]+)?)(?=[.,;]|$| and| then| is| are| with)"
 )
+#: words for wires and what they end in, that tell no part
+PLUG_NOUN = lazy_pattern(
+    r"\b(?:plugs?|connectors?|spades?|terminals?|tags?|tabs?|shoes?|contacts?|wires?|leads?|cables?|push-ons?)$"
+)
+#: what leads from them to the thing that they belong to
+PLUGS_OF = lazy_pattern(
+    r"(?: (?!and\b|then\b|with\b)[\w-]+){0,3}? (?:off|of|from|on|at|to|into|out of) "
+    r"(?:(?:the|its|this|that) )?(?:(?:back|side|end|rear|bottom|top|front) of )?"
+    r"(?:(?:the|its|this|that) )?(?P<part>[\w-]+(?: [\w-]+)?)"
+    r"(?=[.,;:]|$| and| then| is\b| are\b| was| were| with| by)",
+    re.IGNORECASE,
+)
 COAX = lazy_pattern(r"\b(?:coax\w*|antenna (?:lead|cable|wire)s?|aerial \w+)\b")
 RENEW = lazy_pattern(
     r"\b(?:renew|discard|throw\w* (?:out|away)|bin(?:ned)?|fit (?:a )?new|use new|replace(?:d)? with new|new ones?"

@@ -208,13 +208,15 @@ def _disconnect(work: Utterance, act: Act) -> Fields:
         name = (work.named_by(goes["part"], act.region[0] + goes.start("part")) if goes else "") or name
     region = work.region(act).lower()
     latch = next((kind for kind, pattern in patterns.LATCHES if pattern.search(region)), "")
+    where = work.where(act)
+    where["place"] = where["place"] or ("" if held else _of_what(work, act))
     return {
         "joint": "coax" if patterns.COAX.search(work.words(act).lower()) else "connector",
         "parts": (name,) if name else held,
         "count": count(work, act) or _as_many(work, act),
         "latch": latch,
         "note": "press to release" if not latch and patterns.PRESSED.search(region) else "",
-        **work.where(act),
+        **where,
     }
 
 
@@ -223,6 +225,18 @@ def _connect(work: Utterance, act: Act) -> Fields:
     parts = (name,) if name else held
     many = count(work, act) or _as_taken(work, act, "disconnect", parts) or _as_many(work, act)
     return {"parts": parts, "count": many, **work.where(act)}
+
+
+def _of_what(work: Utterance, act: Act) -> str:
+    """The thing that wires or plugs without a name of their own are pulled from: "six leads were taken off the relay";
+    "" if nobody said."""
+    found = patterns.PLUGS_OF.match(work.text, act.end)
+    if found is None or patterns.PLUG_NOUN.search(work.words(act).lower()) is None:
+        return ""
+    name = plain_name(found["part"], "the ")
+    last = name.lower().split()[-1:] or [""]
+    known = last[0] in work.vocabulary.nouns or any(p.lower().split()[-1] == last[0] for p in work.memory.parts if p)
+    return name.lower() if known and not patterns.PLUG_NOUN.search(name.lower()) else ""
 
 
 def _its_owner(work: Utterance, act: Act) -> str:

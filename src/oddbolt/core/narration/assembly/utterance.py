@@ -44,6 +44,8 @@ NEAR_BEFORE, NEAR_BEHIND = 14, 6
 COMES_OUT = frozenset({"take out", "peel", "pry", "cut", "desolder"})
 #: letters of a shorthand that begins a name
 SHORTEST = 3
+#: what a thing is of: "hose of water"
+OF_STUFF = lazy_pattern(r" (?!(?:the|its|this|that|a|an|those|these|them|it)\b)([a-z][\w-]*)", re.IGNORECASE)
 #: what makes the words before it a way to call the fasteners
 SUCH = lazy_pattern(r"\s(?:things?|ones?|types?|sort|kind|fellas?|jobs?|bits?)\b", re.IGNORECASE)
 
@@ -109,7 +111,7 @@ class Utterance:
 
     def named_by(self, words: str, at: int = 0) -> str:
         """The part that some words name, pronouns resolved. ``at`` is where the words stand."""
-        words = self._on(words, at)
+        words = self._whole_name(self._on(words, at), at)
         if spoken(self.text):
             known = {w for p in self.memory.parts for w in p.lower().split()}
             nouns, listed = self.vocabulary.nouns | known, self.vocabulary.listed | known
@@ -184,6 +186,16 @@ class Utterance:
         if of_stuff or (noun and not verb):
             return words + follows.group()
         return words
+
+    def _whole_name(self, words: str, at: int) -> str:
+        """The words without what belongs to no name: "nozzle one", and "hose of" with what it is of."""
+        low = words.lower()
+        if low.endswith((" one", " ones")) and low.split()[-2] in self.vocabulary.nouns:
+            return words[: words.rindex(" ")]
+        if not low.endswith(" of"):
+            return words
+        of = OF_STUFF.match(self.text[at + len(words) :]) if self.text[at:].startswith(words) else None
+        return f"{words} {of[1]}" if of is not None else words[:-3]
 
     def topic(self, at: int = 0) -> str:
         """What "it" is: what was named before in this utterance, what the last fasteners held, or the last part."""
