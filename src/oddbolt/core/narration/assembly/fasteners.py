@@ -19,12 +19,14 @@ from oddbolt.core.narration.assembly.figures import (
     count_of,
     counted_aloud,
     drive_of,
+    in_range,
     key_near,
     length_of,
     named_drive,
     number_of,
     numbers_in,
     of_each,
+    quantities,
     so_many_of,
     times_over,
 )
@@ -49,6 +51,8 @@ JOINTS = {
 LEGS = lazy_pattern(r"\s*(?:\w+ )?(?:pins?|legs?|poles?)\b")
 #: a plug by its number, that is no "times six"
 NAMED_X = lazy_pattern(r"X\d+")
+#: what makes a number the beginning of a drive's name: "three-wing"
+OF_A_DRIVE = lazy_pattern(r"[ -]?(?:wing|lobe|point(?! \d))")
 WASHER = lazy_pattern(r"(?:^|\s)washers?$")
 #: millimetres told of screws, and what makes them the width of a tool
 MM_OF_SCREWS = lazy_pattern(
@@ -56,6 +60,11 @@ MM_OF_SCREWS = lazy_pattern(
 )
 WIDTH_TOLD = lazy_pattern(
     r"\b(?:hex\w*|heads?|spanner|wrench|socket|key|bit|driver|blade|slot\w*|across|af|nuts?|bolts?)\b"
+)
+#: a size code with the length behind it, and what makes millimetres no length of a screw
+CODE_BY_LENGTH = lazy_pattern(r"\b(?:PH|PZ|IP|T)\d+\s?[x×]\s?(\d{1,3})\b(?![.,]\d|\s?[x×])")
+NO_LENGTH = lazy_pattern(
+    r" ?(?:longer|shorter|deep|wide|thick|gap|apart|from|over|key|hex|spanner|socket|blade|drill|hole|wire)"
 )
 #: a rating behind a number: "5 A fuse"
 RATED = lazy_pattern(
@@ -141,12 +150,15 @@ def count(work: Utterance, act: Act) -> int | None:
         if not any(f.start < s.end and s.start < f.end for f in figures)
         and (_legs(act, work.text[s.end :]) or not patterns.MEASURED.match(work.text[s.end :].lower()))
         and not NAMED_X.fullmatch(s.words(work.text))
+        and not OF_A_DRIVE.match(work.text[s.end :].lower())
         and not FRACTION.search(work.text[max(0, s.start - 3) : s.end + 3])
         and not RATED.match(work.text, s.end)
         and not (act.action in OF_SCREWS and OF_OTHERS.match(work.text[s.end :].lower()))
         and not (inch is not None and inch.start() < s.end and s.start < inch.end())
     ]
     left = all_but(work.region(act), work.vocabulary) if act.action in FASTENING else None
+    if left is None and work.words(act).lower().endswith("s"):
+        left = in_range(work.text[act.end :])
     if left is not None:
         return left
     numbered = by_numbers(work.region(act)) if act.action in BY_NUMBERS else None
@@ -159,7 +171,13 @@ def count(work: Utterance, act: Act) -> int | None:
     if act.action == "correct":
         spans = spans[-1:]
     elif (act.action not in FASTENING or act.action in COUNTED_CLOSE) and act.start < len(work.text):
-        spans = [s for s in spans if _counts(s, act, work.text) or _of_its_plugs(s, act, work)]
+        spans = [
+            s
+            for n, s in enumerate(spans)
+            if _counts(s, act, work.text)
+            or _of_its_plugs(s, act, work)
+            or (n and TAKEN_BACK.search(work.text[spans[n - 1][1] : s[0]].lower()))
+        ]
     marked = count_of(spans, work.text, work.vocabulary)
     if act.action == "correct" and marked is None:
         found = patterns.MANY.search(work.text.lower())
@@ -230,6 +248,8 @@ def _counts(span: tuple[int, int], act: Act, text: str) -> bool:
         between = text[end : act.start]
         return len(between.split()) <= MOST_BETWEEN and not BETWEEN.search(between.lower())
     after = text[act.end : start]
+    if text[start - 1 : start] + text[end : end + 1] == "()" and len(after.split()) <= MOST_AFTER:
+        return True  # "cell tabs snipped (2)"
     shared = PER_SIDE.match(text[end:].lower()) is not None
     late = text[start:end].lower() == "both" or COUNTED_LATE.match(text[end:].lower()) is not None
     late |= text[end:].startswith(",") and not WITH_OTHERS.search(after.lower())
@@ -293,6 +313,8 @@ def fastened(work: Utterance, act: Act) -> dict[str, Any]:
         out["size"], out["length_mm"] = "", float(out["size"])
     if lengths and out["count"] == lengths[0] and len(re.findall(rf"(?<!\d){out['count']}(?!\d)", region)) == 1:
         out["length_mm"] = None  # "P2 x6": one number is not both
+    if out["length_mm"] is None or f"{out['length_mm']:g}" == re.sub(r"\D", "", out["size"]):
+        out["length_mm"] = _length_beside(work, act, out) or out["length_mm"]
     inch = inch_thread(region)
     if inch is not None and out["size"] in re.findall(r"\d+", inch.group()):
         out["size"] = ""
@@ -312,6 +334,26 @@ def fastened(work: Utterance, act: Act) -> dict[str, Any]:
         for name in THREADED_ONLY:
             out.pop(name, None)
     return out
+
+
+def _length_beside(work: Utterance, act: Act, told: dict[str, Any]) -> float | None:
+    """The length that stands beside a size code, where nothing was marked for one: "PH1x8", "T6, 9 mm": no tool with a
+    size code has a width in mm. None where there is none, or several."""
+    region = work.region(act)
+    if not re.match(r"[A-Z]", told["size"]):
+        return None
+    code = CODE_BY_LENGTH.search(region)
+    if code is not None and told["count"] not in (None, int(code[1])):
+        return float(code[1])
+    spans = [s for role in ("value", "n2", "len2") for s in act.spans(role)]
+    found = [
+        i
+        for i in quantities(region, work.vocabulary)
+        if i.unit == "length"
+        and not NO_LENGTH.match(region[i.end :].lower())
+        and not any(s.start < act.region[0] + i.end and act.region[0] + i.start < s.end for s in spans)
+    ]
+    return found[0].number if len(found) == 1 else None
 
 
 def _a_length(work: Utterance, act: Act, told: dict[str, Any]) -> bool:
@@ -364,7 +406,7 @@ def _drive_and_size(work: Utterance, act: Act, region: str) -> tuple[str, str]:
         drive, elsewhere = drive_of(region, work.vocabulary)
         size = size or (elsewhere if elsewhere in _sizes(drive) else "")
     if not size:
-        value = number_of(marked, work.vocabulary)
+        value = number_of(SIZE_WORD.sub("", marked.lower()), work.vocabulary)
         size = with_letters(drive, f"{value:g}") if value is not None else ""
     if size and _sizes(drive) and size not in _sizes(drive):
         again = drive_of(region.replace(marked, " "), work.vocabulary)
@@ -372,6 +414,10 @@ def _drive_and_size(work: Utterance, act: Act, region: str) -> tuple[str, str]:
             return again[0] or drive, again[1]
         size = re.sub(r"^[A-Z]+", "", size)
     return drive, size
+
+
+#: what names a size before its number
+SIZE_WORD = lazy_pattern(r"^(?:number|size|no\.?|nr) ")
 
 
 def _surest(work: Utterance, act: Act) -> str:

@@ -50,6 +50,11 @@ NUMBER = r"(?:\d+(?:[.,]\d+)?|point [a-z]+|[a-z]+ and (?:a )?half|[a-z]+[ -]poin
 #: drives whose tool may be told by its width in mm
 BY_WIDTH = frozenset("slotted hex-socket external-hex square five-lobe three-wing stand-off".split())
 WORDS = "one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve"
+#: drives whose names hold a number that is no size
+LOBES = lazy_pattern(r"\b(?:five|5|three|3|tri|two|2)[ -]?(?:lobe|wing|point|pin)\w*")
+DECIMAL_ALONE = lazy_pattern(r"(?<![\d.,])(\d+[.,]\d+)(?![\d.,])")
+#: a diameter and a length: "3 by 12", "4 x 14"
+BY_LENGTH = lazy_pattern(rf"\b({NUMBER})\s*(?:by|x|×)\s*({NUMBER})\b")
 #: what stands between a count and a code in shorthand: "10xT10"
 TIMES_CODE = lazy_pattern(r"(?<=\d)[x×](?=[a-z]{1,2}\d)")
 #: a decimal in words, that might be taken for the name of a drive: "five point five"
@@ -77,6 +82,11 @@ MAKES = lazy_pattern(
     r"\b(?:together|altogether|in all|in total|all told|total of|makes|making|so that[’']?s|so that is|so it[’']?s"
     r"|(?:each|apiece)\W+so)\W+$"
 )
+#: what makes a number that of those that were done: "4 came", "so five", "these two"
+CAME = lazy_pattern(r"\s+(?:came|turned|moved|budged|yielded)\b")
+SO = lazy_pattern(r"\bso(?: that[’']?s| it[’']?s)?\W+$")
+STOP = lazy_pattern(r"\s*(?:[.,;!]|$)")
+THESE = lazy_pattern(r"\b(?:these|those) $")
 #: the largest count that comes of two
 LARGEST = 100
 #: counting aloud
@@ -328,6 +338,20 @@ FROM_TO = lazy_pattern(
 )
 
 
+#: things told by a range of their numbers: "trays 1 to 4"
+RANGE_BEHIND = lazy_pattern(
+    rf"\s(\d{{1,2}})(?: to | through | till | ?[-–] ?)(\d{{1,2}})\b{_NO_UNIT}"
+    r"(?! ?(?:min|sec|hour|times|volt|ohm|amp|gram|kg|[gVAW]\b))"
+)
+
+
+def in_range(behind: str) -> int | None:
+    """How many things the range of numbers tells that stands right behind their name; None if there is none."""
+    found = RANGE_BEHIND.match(behind)
+    many = int(found[2]) - int(found[1]) + 1 if found is not None else 0
+    return many if 1 < many < LARGEST else None
+
+
 def by_numbers(text: str) -> int | None:
     """How many things a text tells by their numbers; None if it tells none so."""
     found = FROM_TO.search(text)
@@ -402,12 +426,19 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
     numbers = [v for _, _, v in values]
     for start, end, value in values:
         if IN_ALL.match(text[end:].lower()) or MAKES.search(text[:start].lower()):
-            return value
-    for (_, end, _), (start, _, _) in pairwise(values):
+            return value * times_over("", text[end:])
+    for (_, end, _), (start, _, value) in reversed(list(pairwise(values))):
         if TAKEN_BACK.search(text[end:start].lower()):
-            return numbers[-1]
+            return value
     if len(numbers) == 1:
         return numbers[0]
+    for start, end, value in values[1:]:  # "five at the bottom, 4 came", "six holes, one empty, so five"
+        if CAME.match(text[end:].lower()) or (SO.search(text[:start].lower()) and STOP.match(text[end:])):
+            return value
+        if THESE.search(text[:start].lower()):
+            return value
+    if numbers[:2] == [1, 2] and len(numbers) > 2 and numbers[-1] > 2:
+        return numbers[-1]  # "one… two… oh, bad one… right, six"
     if len(numbers) == 2 and ON_TOP.search(text[values[0][1] : values[1][0]].lower()):
         return sum(numbers)
     if numbers == list(range(1, len(numbers) + 1)) and len(numbers) > 2:
@@ -481,10 +512,14 @@ def drive_of(words: str, vocabulary: Vocabulary) -> tuple[str, str]:
         if across is not None:
             return named, f"{across:g}"
         row = drives()[named]
-        number = re.search(rf"(?:number|size|no\.?|nr|#)\s*({NOUGHTS}\b|\w+)|\b(\d+)\b", low)
+        rest = LOBES.sub(" ", low)
+        wide = DECIMAL_ALONE.search(rest) if named in BY_WIDTH else None
+        if wide is not None:
+            return named, f"{float(wide[1].replace(',', '.')):g}"
+        number = re.search(rf"(?:number|size|no\.?|nr|#)\s*({NOUGHTS}\b|\w+)|(?<![\d.,])(\d+)(?![\d.,])", rest)
         digits = _digits(number[1] or number[2], vocabulary) if number else ""
         if not digits:
-            tail = [w for w in low.split() if _digits(w, vocabulary)]
+            tail = [w for w in rest.split() if _digits(w, vocabulary)]
             digits = _digits(tail[-1], vocabulary) if tail else ""
         if digits and f"{row.prefix}{digits}" in row.sizes:
             return named, f"{row.prefix}{digits}"
@@ -539,6 +574,10 @@ def quantities(text: str, vocabulary: Vocabulary) -> list[Item]:
 
 def length_of(words: str, vocabulary: Vocabulary) -> float | None:
     """A length in mm, its unit said or not: "x16", "twelve mil", "40 long"."""
+    both = BY_LENGTH.search(words.lower())
+    across, along = (number_of(both[n], vocabulary) for n in (1, 2)) if both is not None else (None, None)
+    if across is not None and along is not None and across < along:
+        return along
     for item in quantities(words, vocabulary):
         if item.unit == "length":
             return item.number
