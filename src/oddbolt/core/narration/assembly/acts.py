@@ -49,6 +49,7 @@ CLAUSE = lazy_pattern(
 
 #: what links two groups, and what makes the second some of the first
 LINK = lazy_pattern(r"\s*(?:,|;|and|plus|\+|&)?\s*(?:and|then|also)?\s*(?:the|another|other)?\s*")
+TAKEN_BACK = lazy_pattern(r"\b(?:no|wait|sorry|i mean|make that|correction|actually|rather)\b")
 OF_THOSE = lazy_pattern(r"\s*(?:of (?:them|those|these|which)|are|is|were|was|being|longer|shorter)\b")
 
 
@@ -86,7 +87,9 @@ def acts_in(heard: Understood) -> list[Act]:
             owner = _with_size(span, sizes, heard.text) or _owner(span, acts, heard.text)
             if owner is not None:
                 owner.figures.setdefault(span.label, []).append(span)
-    return [group for act in acts for group in _of_two_sizes(act, heard.text) or _divided(act, heard.text)]
+    groups = [group for act in acts for group in _of_two_sizes(act, heard.text) or [act]]
+    groups = [group for act in groups for group in _of_two_codes(act, heard.text) or [act]]
+    return [group for act in groups for group in _divided(act, heard.text)]
 
 
 def _of_two_sizes(act: Act, text: str) -> list[Act]:
@@ -105,6 +108,29 @@ def _of_two_sizes(act: Act, text: str) -> list[Act]:
         )
         for k, (n, z) in enumerate(pairs)
     ]
+
+
+def _of_two_codes(act: Act, text: str) -> list[Act]:
+    """The groups of an act on fasteners of which each has its number and its size: "five T2s on the frame, plus one
+    over there which is a PH000"; none where it is not told so."""
+    numbers, sizes = (sorted(act.spans(role), key=lambda s: s.start) for role in ("n", "size"))
+    if act.action not in OF_SCREWS or len(numbers) != 2 or len(sizes) != 2:
+        return []
+    one, other = numbers
+    told = [text[s.start : s.end].lower() for s in sizes]
+    apart = one.start <= sizes[0].start < other.start <= sizes[1].start and told[0] != told[1]
+    if not apart or OF_THOSE.match(text[other.end :].lower()) or TAKEN_BACK.search(text[one.end : other.start].lower()):
+        return []
+    groups = []
+    for n, number in enumerate(numbers):
+        figures = {"n": [number], "size": [sizes[n]]}
+        for role in set(act.figures) - {"n", "size"}:
+            before = [s for s in act.spans(role) if s.start < one.start]
+            mine = [s for s in act.spans(role) if s.start >= one.start and (s.start < other.start) == (n == 0)]
+            figures |= {role: [*before, *mine]} if before or mine else {}
+        region = (act.region[0], other.start) if n == 0 else (other.start, max(act.region[1], sizes[1].end))
+        groups.append(evolve(act, start=act.start if n == 0 else other.start, figures=figures, region=region))
+    return groups
 
 
 def _divided(act: Act, text: str) -> list[Act]:

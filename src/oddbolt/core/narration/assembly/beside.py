@@ -168,6 +168,7 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     each |= step.count is not None and best.count == beside.wholes.get(step.action)  # the number of all of them
     if (len(counted) == 1 and counted[0] >= SURE_NAME and step.count) or summed or each:
         stands = (*stands, "count")
+    stands = (*stands, *(f for f, marks in FROM_MARKS.items() if _surely_marked(step, f, marks)))
     if step.count == 1 and (best.count or 0) > 1 and EACH.search(step.said.lower()):
         stands = tuple(f for f in stands if f != "count")  # "five plugs … behind each sits a screw"
     longer = " ".join(best.parts).lower().endswith(f" {' '.join(step.parts)}".lower())
@@ -185,6 +186,18 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     unsure = [p for p in step.pieces if p.field == "count" and p.sure < 0.5 and p.value == best.count]
     mine = [p for p in step.pieces if p.field not in changes or p.field == "action" or not told or p in unsure]
     return evolve(step, **changes, pieces=(*mine, *told), sure=sure)
+
+
+#: figures -> the pieces that their words make
+FROM_MARKS = {"drive": "drive", "size": "drive", "length_mm": "length_mm"}
+#: figures of which the network is this sure of all words stand before those of the rules
+SURE_FIGURE = 0.9
+
+
+def _surely_marked(step: DraftStep, figure: str, marks: str) -> bool:
+    """Whether a figure of the network comes of words that it is sure of."""
+    sure = [p.sure for p in step.pieces if p.field == marks]
+    return bool(sure) and min(sure) >= SURE_FIGURE and getattr(step, figure) not in NOTHING
 
 
 #: words for places that are no part that screws hold

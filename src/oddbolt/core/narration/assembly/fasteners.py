@@ -8,7 +8,9 @@ from typing import Any
 from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.acts import Act, counts_such
 from oddbolt.core.narration.assembly.figures import (
+    BY_WIDTH,
     COUNTED,
+    IN_MM,
     MAKES,
     ON_TOP,
     PER_SIDE,
@@ -51,6 +53,8 @@ JOINTS = {
 LEGS = lazy_pattern(r"\s*(?:\w+ )?(?:pins?|legs?|poles?)\b")
 #: a plug by its number, that is no "times six"
 NAMED_X = lazy_pattern(r"X\d+")
+#: a piece by its sides: "5x30"
+AREA = lazy_pattern(r"\d+\s?[x×]\s?\d+")
 #: what makes a number the beginning of a drive's name: "three-wing"
 OF_A_DRIVE = lazy_pattern(r"[ -]?(?:wing|lobe|point(?! \d))")
 WASHER = lazy_pattern(r"(?:^|\s)washers?$")
@@ -81,6 +85,8 @@ BETWEEN = lazy_pattern(r"[;:]|[.!?]\s|\b(?:under|from|with|for|in|into|on|onto|b
 #: what stands between an act and the number of something else: "the lid came off with its two nuts"
 WITH_OTHERS = lazy_pattern(r"[(]|\b(?:with|by|from|under|held|has|have)\b")
 WHOLE = lazy_pattern(r"\b(?:the|its|both) $", re.IGNORECASE)
+#: plugs that a number counts
+PLUGS_COUNTED = lazy_pattern(r"\s*(?:[\w-]+ )?(?:plugs?|connectors?|conns?)\b")
 #: what follows a number that counts what was named long before
 COUNTED_LATE = lazy_pattern(r"\s*(?:of (?:them|those|these)|in all|all told|in total|altogether|passes|times)")
 MOST_BETWEEN, MOST_AFTER = 4, 6
@@ -117,6 +123,10 @@ LONE = {
     )
     for action in actions.split()
 }
+OF_A_SIDE = lazy_pattern(
+    r"\b(?P<side>left|right|top|bottom|upper|lower|front|rear|inner|outer|near|far) (?:side )?"
+    r"(?:tab|clip|catch|screw|bolt|nut|latch|hook|plug)\b"
+)
 #: what makes "screw", "nut", "plug" a verb or the beginning of another name
 VERB_AFTER = lazy_pattern(
     r" (?:the|a|an|it|this|that|its|his|down|in|into|on|up|back|home|off|out|him|cover|cap|plate|driver|heads?|box"
@@ -137,6 +147,8 @@ WIDTH_IN_PARTS = lazy_pattern(
 )
 #: the number of a size said apart from its drive: "with star, number twenty"
 NUMBERED = lazy_pattern(r"\b(?:number|size|no\.|nr|#) ?((?:twenty|thirty)[- ][a-z]+|[a-z]+|\d+)")
+#: of several lengths one that is so much surer is meant
+MUCH_SURER = 0.1
 THREADED_ONLY = ("drive", "size", "thread", "head", "finish", "mixed", "length_mm")
 
 
@@ -151,6 +163,7 @@ def count(work: Utterance, act: Act) -> int | None:
         and (_legs(act, work.text[s.end :]) or not patterns.MEASURED.match(work.text[s.end :].lower()))
         and not NAMED_X.fullmatch(s.words(work.text))
         and not OF_A_DRIVE.match(work.text[s.end :].lower())
+        and not AREA.fullmatch(s.words(work.text))
         and not FRACTION.search(work.text[max(0, s.start - 3) : s.end + 3])
         and not RATED.match(work.text, s.end)
         and not (act.action in OF_SCREWS and OF_OTHERS.match(work.text[s.end :].lower()))
@@ -178,6 +191,9 @@ def count(work: Utterance, act: Act) -> int | None:
             or _of_its_plugs(s, act, work)
             or (n and TAKEN_BACK.search(work.text[spans[n - 1][1] : s[0]].lower()))
         ]
+    plugs = [s for s in spans if PLUGS_COUNTED.match(work.text[s[1] :].lower())]
+    if act.action in ("disconnect", "connect") and plugs:
+        spans = plugs  # "2 push tabs, 1 plug"
     marked = count_of(spans, work.text, work.vocabulary)
     if act.action == "correct" and marked is None:
         found = patterns.MANY.search(work.text.lower())
@@ -191,7 +207,8 @@ def count(work: Utterance, act: Act) -> int | None:
         return of_all
     counted = counted_aloud(region, work.vocabulary)
     if counted or not marked:
-        return counted or count_beside(region, work.vocabulary) or (1 if lone(work, act) else None)
+        alone = 1 if lone(work, act) else 2 if one_each_side(work, act) else None
+        return counted or count_beside(region, work.vocabulary) or alone
     over = [times_over(work.text[start:end], work.text[end:]) for start, end in spans]
     whole = any(MAKES.search(work.text[:start].lower()) for start, _ in spans)  # "two each side, so that's four"
     if len(spans) == 2 and min(over) == 1 < max(over) and not whole:  # "three per side and one at the top"
@@ -217,6 +234,12 @@ def lone(work: Utterance, act: Act) -> bool:
         return False
     found = [m for m in things.finditer(region) if ARTICLE.search(m.group()) or not _a_verb(m, region)]
     return len(found) == 1
+
+
+def one_each_side(work: Utterance, act: Act) -> bool:
+    """Whether one is told of each of two sides: "left tab, right tab", "bottom screw, top screw"."""
+    sides = [found["side"] for found in OF_A_SIDE.finditer(work.text.lower())]
+    return act.action in LONE and len(sides) == len(set(sides)) == 2
 
 
 def _a_verb(found: re.Match[str], region: str) -> bool:
@@ -296,6 +319,8 @@ def fastened(work: Utterance, act: Act) -> dict[str, Any]:
     drive, size = _drive_and_size(work, act, region)
     sizes = act.spans("size")
     told = [s for s in act.spans("len") if not any(z.start < s.end and s.start < z.end for z in sizes)]
+    surest = max((s.sure for s in told), default=0.0)
+    told.sort(key=lambda s: s.sure < surest - MUCH_SURER)
     lengths = [v for s in told if (v := length_of(s.words(work.text), work.vocabulary)) is not None]
     out: dict[str, Any] = {
         "joint": _kind(work, act),
@@ -408,6 +433,10 @@ def _drive_and_size(work: Utterance, act: Act, region: str) -> tuple[str, str]:
     if not size:
         value = number_of(SIZE_WORD.sub("", marked.lower()), work.vocabulary)
         size = with_letters(drive, f"{value:g}") if value is not None else ""
+    if size and drive in BY_WIDTH and IN_MM.search(marked.lower()):
+        return drive, f"{number_of(marked, work.vocabulary) or 0:g}"  # told in mm, it is a width
+    if drive == "external-hex" and KEY_BEHIND.match(work.text, work.text.find(marked) + len(marked)):
+        drive = "hex-socket"  # "one hex bolt, 3 mm key"
     if size and _sizes(drive) and size not in _sizes(drive):
         again = drive_of(region.replace(marked, " "), work.vocabulary)
         if again[1] in _sizes(again[0] or drive):
@@ -416,6 +445,7 @@ def _drive_and_size(work: Utterance, act: Act, region: str) -> tuple[str, str]:
     return drive, size
 
 
+KEY_BEHIND = lazy_pattern(r"\s*(?:hex )?key\b")
 #: what names a size before its number
 SIZE_WORD = lazy_pattern(r"^(?:number|size|no\.?|nr) ")
 

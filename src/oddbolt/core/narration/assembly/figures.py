@@ -37,7 +37,7 @@ KEYS = (
     (
         "external-hex",
         r"a\.?/?f|across (?:the )?flats|(?:open |ring |box )?(?:spanner|wrench)|socket(?! head)|nut ?(?:driver|drv)"
-        r"|hex(?:agon)? head|heads?",
+        r"|hex(?:agon)? head|(?<!cross )(?<!socket )(?<!button )(?<!pan )(?<!flat )(?<!cheese )(?<!round )heads?",
     ),
     ("hex-socket", r"hex(?:agon)?(?: socket)?(?: key| driver| bit)?|hex[ -]?head|socket head|key"),
     ("slotted", r"slot(?:ted|ty)?|flat[ -]?(?:blade|head)?|blade"),
@@ -81,6 +81,12 @@ AT_PLACE = lazy_pattern(
 MAKES = lazy_pattern(
     r"\b(?:together|altogether|in all|in total|all told|total of|makes|making|so that[’']?s|so that is|so it[’']?s"
     r"|(?:each|apiece)\W+so)\W+$"
+)
+#: one more told by its number: "and a sneaky fifth"
+ORDINALS = "first second third fourth fifth sixth seventh eighth ninth tenth eleventh twelfth".split()
+ORDINAL = lazy_pattern(
+    rf"\b(?:and|plus|there[’']?s) (?:a|an|the) (?:[\w-]+ )?({'|'.join(ORDINALS[2:])})\b"
+    r"(?! (?:turn|time|hole|of|was|had|is|has|sheared|broke|spun|rounded|stays)\b)"
 )
 #: what makes a number that of those that were done: "4 came", "so five", "these two"
 CAME = lazy_pattern(r"\s+(?:came|turned|moved|budged|yielded)\b")
@@ -424,6 +430,9 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
     if len(values) > 1 and len(main) == 1 and len(values) == 2:
         values = main
     numbers = [v for _, _, v in values]
+    further = ORDINAL.search(text[values[0][1] :].lower())
+    if further is not None and len(values) < 3 and ORDINALS.index(further[1]) == numbers[0]:
+        return numbers[0] + 1  # "three bolts from below, and a fourth"
     for start, end, value in values:
         if IN_ALL.match(text[end:].lower()) or MAKES.search(text[:start].lower()):
             return value * times_over("", text[end:])
@@ -512,6 +521,7 @@ def drive_of(words: str, vocabulary: Vocabulary) -> tuple[str, str]:
         if across is not None:
             return named, f"{across:g}"
         row = drives()[named]
+        named_at = next((i.start for i in items(low, vocabulary) if i.has("drive")), 0)
         rest = LOBES.sub(" ", low)
         wide = DECIMAL_ALONE.search(rest) if named in BY_WIDTH else None
         if wide is not None:
@@ -519,7 +529,7 @@ def drive_of(words: str, vocabulary: Vocabulary) -> tuple[str, str]:
         number = re.search(rf"(?:number|size|no\.?|nr|#)\s*({NOUGHTS}\b|\w+)|(?<![\d.,])(\d+)(?![\d.,])", rest)
         digits = _digits(number[1] or number[2], vocabulary) if number else ""
         if not digits:
-            tail = [w for w in rest.split() if _digits(w, vocabulary)]
+            tail = [w for w in low[named_at:].split()[1:] if _digits(w, vocabulary)]
             digits = _digits(tail[-1], vocabulary) if tail else ""
         if digits and f"{row.prefix}{digits}" in row.sizes:
             return named, f"{row.prefix}{digits}"

@@ -22,6 +22,8 @@ GOES_TO = lazy_pattern(
     r"\b(?:go(?:es|ing)?|runs?|running|leads?|leading|to|for|from|of|on) (?:to |up to |over to |from )?"
     r"(?:the|its|this|that) (?P<part>[\w-]+(?: [\w-]+)?)(?=[.,;]|$| and| then| is| are| with)"
 )
+#: how often something is gone over: "two passes"
+PASSES = lazy_pattern(r"\b(\w+) (?:more )?(?:passes|times|strokes|rolls|laps)\b")
 #: words for wires and what they end in, that tell no part
 PLUG_NOUN = lazy_pattern(
     r"\b(?:plugs?|connectors?|spades?|terminals?|tags?|tabs?|shoes?|contacts?|wires?|leads?|cables?|push-ons?)$"

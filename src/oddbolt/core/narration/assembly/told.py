@@ -9,7 +9,7 @@ from attrs import evolve
 from oddbolt.core.narration.assembly import patterns, story
 from oddbolt.core.narration.assembly.acts import Act
 from oddbolt.core.narration.assembly.fasteners import count, fastened
-from oddbolt.core.narration.assembly.figures import drive_of, quantities
+from oddbolt.core.narration.assembly.figures import drive_of, number_of, quantities
 from oddbolt.core.narration.assembly.names import full_name, plain_name
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftStep
@@ -121,6 +121,8 @@ def _fasten(work: Utterance, act: Act) -> Fields:
             fields["parts"] = tuple(like) if len(like) == 1 else fields["parts"]
     fields.pop("reuse", None)
     _nuts_have_flats(work, act, fields)
+    if patterns.SAME.search(region.lower()) and not fields["size"]:
+        fields["drive"], fields["size"] = work.memory.drive
     if not fields["size"]:
         before = [s for s in work.memory.steps if s.action == "unscrew" and s.size and _same_screws(s, fields)]
         if before:
@@ -135,7 +137,8 @@ def _as_taken(work: Utterance, act: Act, action: str, parts: tuple[str, ...]) ->
     noun = work.words(act).lower()
     if not noun.endswith("s") or patterns.SOME.search(work.region(act).lower()):
         return None
-    groups = [s for s in work.memory.steps if s.action == action and s.count and s.parts]
+    alike = ("unscrew", "loosen") if action == "unscrew" else (action,)
+    groups = [s for s in work.memory.steps if s.action in alike and s.count and s.parts]
     of_part = [s for s in groups if parts and story.alike(s.parts[0], parts[0])]
     return of_part[0].count if len(of_part) == 1 else None
 
@@ -327,7 +330,9 @@ def _stick(work: Utterance, act: Act) -> Fields:
 
 
 def _roll(work: Utterance, act: Act) -> Fields:
-    many = count(work, act) or (2 if patterns.TWICE.search(work.region(act).lower()) else None)
+    passes = patterns.PASSES.search(work.region(act).lower())
+    told = number_of(passes[1], work.vocabulary) if passes else None
+    many = int(told) if told else count(work, act) or (2 if patterns.TWICE.search(work.region(act).lower()) else None)
     return {"parts": work.held(act), "count": many, "dwell_s": _time(work, act)}
 
 
