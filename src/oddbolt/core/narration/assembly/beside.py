@@ -9,7 +9,7 @@ from typing import Any
 from attrs import define, evolve, field
 
 from oddbolt.core.narration.assembly import patterns
-from oddbolt.core.narration.assembly.figures import PER_SIDE, of_each
+from oddbolt.core.narration.assembly.figures import ORDINAL, PER_SIDE, numbers_in, of_each
 from oddbolt.core.narration.assembly.names import WHICH
 from oddbolt.core.narration.assembly.sounds import spoken
 from oddbolt.core.narration.assembly.utterance import Utterance
@@ -75,6 +75,8 @@ class Beside:
     of_each: int | None = None
     #: what the groups of an action come to that the network found, where they are several
     wholes: dict[str, int] = field(factory=dict)
+    #: all counts that the sentence tells
+    numbers: frozenset[int] = frozenset()
     used: set[str] = field(factory=set)
     joined: dict[str, DraftStep] = field(factory=dict)
 
@@ -91,7 +93,8 @@ def beside_rules(work: Utterance, by_rules: Reading, known: set[str]) -> Beside:
         if sum(1 for s in work.steps if s.action == a) > 1
     }
     listed = work.vocabulary.nouns | known
-    return Beside(rules, pairs, known, listed, stands, _split(rules, work.steps), each, wholes)
+    told = frozenset(numbers_in(work.text, work.vocabulary))
+    return Beside(rules, pairs, known, listed, stands, _split(rules, work.steps), each, wholes, told)
 
 
 def _without_total(rules: Sequence[DraftStep], groups: int) -> list[DraftStep]:
@@ -166,7 +169,8 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     summed = alone and (_added(step) or _on_each(step, best)) and 0 < (best.count or 0) < (step.count or 0)
     each = step.count is not None and step.count == beside.of_each
     each |= step.count is not None and best.count == beside.wholes.get(step.action)  # the number of all of them
-    if (len(counted) == 1 and counted[0] >= SURE_NAME and step.count) or summed or each:
+    one = len(counted) == 1 and counted[0] >= SURE_FIGURE
+    if (step.count and (one or _weighed(step, beside.numbers))) or summed or each:
         stands = (*stands, "count")
     stands = (*stands, *(f for f, marks in FROM_MARKS.items() if _surely_marked(step, f, marks)))
     if step.count == 1 and (best.count or 0) > 1 and EACH.search(step.said.lower()):
@@ -188,6 +192,19 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     return evolve(step, **changes, pieces=(*mine, *told), sure=sure)
 
 
+#: what stands between numbers of which one puts the other right, or tells how many of them were done
+WEIGHED = lazy_pattern(r"\b(?:no|sorry|wait|rather|so|these|those|came|turned|moved)\b")
+
+
+def _weighed(step: DraftStep, numbers: frozenset[int]) -> bool:
+    """Whether a count is one of several numbers of which the words between or behind them tell which is meant, or one
+    more told by its number: "three bolts and a fourth"."""
+    told = sorted((p.start, p.end) for p in step.pieces if p.field == "count" and p.end)
+    if len(told) < 2:
+        return bool(told) and step.count not in numbers and ORDINAL.search(step.said.lower()) is not None
+    return step.count in numbers and WEIGHED.search(step.said[told[0][1] :].lower()) is not None
+
+
 #: figures -> the pieces that their words make
 FROM_MARKS = {"drive": "drive", "size": "drive", "length_mm": "length_mm"}
 #: figures of which the network is this sure of all words stand before those of the rules
@@ -203,7 +220,9 @@ def _surely_marked(step: DraftStep, figure: str, marks: str) -> bool:
 #: words for places that are no part that screws hold
 SIDES = frozenset("side end edge corner".split())
 #: what stands between two numbers that are added: "2+2", "two left, two right", "three … and the one"
-ADDED = lazy_pattern(r"\+\s*$|\b(?:left|right|top|bottom|front|rear|side)\b.{0,12}$|\band (?:the )?$")
+ADDED = lazy_pattern(
+    r"\+\s*$|\b(?:long|short)\b.{0,6}$|\b(?:left|right|top|bottom|front|rear|side)\b.{0,12}$|\band (?:the )?$"
+)
 
 
 def _added(step: DraftStep) -> bool:

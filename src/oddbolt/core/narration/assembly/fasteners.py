@@ -65,6 +65,8 @@ MM_OF_SCREWS = lazy_pattern(
 WIDTH_TOLD = lazy_pattern(
     r"\b(?:hex\w*|heads?|spanner|wrench|socket|key|bit|driver|blade|slot\w*|across|af|nuts?|bolts?)\b"
 )
+#: words that are marked for a size at times and tell none
+ONLY_UNIT = lazy_pattern(r"(?:mm|mil\w*|millimet\w*|and (?:a )?half|long|length|of|the)")
 #: a size code with the length behind it, and what makes millimetres no length of a screw
 CODE_BY_LENGTH = lazy_pattern(r"\b(?:PH|PZ|IP|T)\d+\s?[x×]\s?(\d{1,3})\b(?![.,]\d|\s?[x×])")
 NO_LENGTH = lazy_pattern(
@@ -316,8 +318,9 @@ def some_each(work: Utterance, act: Act) -> bool:
 def fastened(work: Utterance, act: Act) -> dict[str, Any]:
     """All figures of an act on fasteners."""
     region = work.region(act)
+    sizes = [s for s in act.spans("size") if not ONLY_UNIT.fullmatch(s.words(work.text).lower())]
+    act.figures = {**act.figures, "size": sizes}
     drive, size = _drive_and_size(work, act, region)
-    sizes = act.spans("size")
     told = [s for s in act.spans("len") if not any(z.start < s.end and s.start < z.end for z in sizes)]
     surest = max((s.sure for s in told), default=0.0)
     told.sort(key=lambda s: s.sure < surest - MUCH_SURER)
@@ -433,10 +436,11 @@ def _drive_and_size(work: Utterance, act: Act, region: str) -> tuple[str, str]:
     if not size:
         value = number_of(SIZE_WORD.sub("", marked.lower()), work.vocabulary)
         size = with_letters(drive, f"{value:g}") if value is not None else ""
-    if size and drive in BY_WIDTH and IN_MM.search(marked.lower()):
-        return drive, f"{number_of(marked, work.vocabulary) or 0:g}"  # told in mm, it is a width
     if drive == "external-hex" and KEY_BEHIND.match(work.text, work.text.find(marked) + len(marked)):
         drive = "hex-socket"  # "one hex bolt, 3 mm key"
+    across = number_of(marked, work.vocabulary) if IN_MM.search(marked.lower()) else None
+    if size and drive in BY_WIDTH and across is not None:
+        return drive, f"{across:g}"  # told in mm, it is a width
     if size and _sizes(drive) and size not in _sizes(drive):
         again = drive_of(region.replace(marked, " "), work.vocabulary)
         if again[1] in _sizes(again[0] or drive):

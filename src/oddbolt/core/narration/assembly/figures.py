@@ -442,7 +442,7 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
     if len(numbers) == 1:
         return numbers[0]
     for start, end, value in values[1:]:  # "five at the bottom, 4 came", "six holes, one empty, so five"
-        if CAME.match(text[end:].lower()) or (SO.search(text[:start].lower()) and STOP.match(text[end:])):
+        if CAME.match(text[end:].lower()) or _so_many(text, start, end, value >= max(numbers)):
             return value
         if THESE.search(text[:start].lower()):
             return value
@@ -478,6 +478,11 @@ def all_but(text: str, vocabulary: Vocabulary) -> int | None:
     whole = number_of(found["all"], vocabulary)
     few = 1 if found["few"] in ("last", "first") else number_of(found["few"], vocabulary)
     return int(whole - few) if whole and few and whole > few else None
+
+
+def _so_many(text: str, start: int, end: int, most: bool) -> bool:
+    """Whether a number is what comes of the others: "one hole is empty, so three", "so that's nine more"."""
+    return SO.search(text[:start].lower()) is not None and (most or STOP.match(text[end:]) is not None)
 
 
 def _two_places(values: Sequence[tuple[int, int, int]], text: str) -> bool:
