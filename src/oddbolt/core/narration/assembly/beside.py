@@ -10,7 +10,7 @@ from attrs import define, evolve, field
 
 from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.figures import ORDINAL, PER_SIDE, numbers_in, of_each
-from oddbolt.core.narration.assembly.names import WHICH
+from oddbolt.core.narration.assembly.names import WHICH, written_out
 from oddbolt.core.narration.assembly.sounds import spoken
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftStep, Reading
@@ -82,7 +82,8 @@ class Beside:
 
 
 def beside_rules(work: Utterance, by_rules: Reading, known: set[str]) -> Beside:
-    rules = _without_total(by_rules.steps, sum(1 for s in work.steps if s.action == "unscrew"))
+    plain_rules = [evolve(s, parts=tuple(written_out(p) for p in s.parts)) for s in by_rules.steps]
+    rules = _without_total(plain_rules, sum(1 for s in work.steps if s.action == "unscrew"))
     pairs = _in_order(work.steps, rules)
     plain = len(pairs) == len(work.steps) == len(rules) and not spoken(work.text)
     stands = () if plain else MARKED

@@ -48,6 +48,21 @@ NO_NAME = frozenset(
     "twelve grams gram kilos volts volt ohms ohm amps watts milliamps degrees minutes seconds millimetres "
     "millimeters mil".split()
 )
+#: a pronoun and a verb, and no name: "it say"
+LED_BY_PRONOUN = lazy_pattern(r"(?:it|they|we|i|you|he|she)\b(?!['’]?s [a-z])")
+#: what a part did, behind its name
+DEEDS = frozenset(
+    "slid led floated rose fell came went goes comes hums sticks hung hangs swung swings dropped drops popped pops "
+    "lifted slides sits lies lifts opens opened closed gave yielded followed follows turned wants needs looks "
+    "feels".split()
+)
+#: a thing and what it is of, and heads that are no thing without it
+OF_WHAT = lazy_pattern(r"(?P<head>[\w-]+(?: [\w-]+)?) of (?:(?:the|its|this|that|my|his) )?(?P<of>[\w-]+(?: [\w-]+)?)")
+PART_OF = frozenset(
+    "end ends side sides back front top bottom edge edges half halves rest pair pairs set piece pieces bit lot number "
+    "kind type sort row middle centre center corner corners couple bunch inside outside all both each some one two "
+    "three four five six seven eight most part out".split()
+)
 #: what was done, and no part: "glued", "unlocked"
 WAS_DONE = lazy_pattern(r"(?!bored|infrared|\w*bed$)[a-z]{2,}[^e\W]ed")
 
@@ -68,8 +83,31 @@ def plain_name(words: str, before: str = "") -> str:
         or not re.search(r"[^\W\d_]", low)
     ):
         return ""
+    if LED_BY_PRONOUN.match(low):
+        return ""
+    return turned_about(without_deed(written_out(name)))
+
+
+def written_out(name: str) -> str:
+    """A name with its shorthand written out: "mtr lead" is a motor lead."""
     short = table("vocabulary")["shorthand"]["words"]
     return " ".join(_long(word, short) for word in name.split())
+
+
+def without_deed(name: str) -> str:
+    """A name without what its part did: "lid slid", "ribbon led"."""
+    words = name.split()
+    while len(words) > 1 and words[-1].lower() in DEEDS:
+        words.pop()
+    return " ".join(words)
+
+
+def turned_about(name: str) -> str:
+    """A name with what it is of before it: "hose of water" is a water hose; "end of the shaft" stays."""
+    found = OF_WHAT.fullmatch(name)
+    if found is None or found["head"].lower().split()[-1] in PART_OF:
+        return name
+    return f"{found['of']} {found['head'][0].lower()}{found['head'][1:]}"
 
 
 def _long(word: str, short: dict[str, str]) -> str:

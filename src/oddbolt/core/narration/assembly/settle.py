@@ -78,7 +78,7 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     steps = [
         _doubted(s, right, apart)
         for (s, right, apart), code in zip(each, coded, strict=True)
-        if right >= LEAST_SHARE or code or (s.ref in found and found[s.ref].sure >= CERTAIN_ACT)
+        if right >= LEAST_SHARE or code or (s.ref in found and _certain(found[s.ref]))
     ]
     steps = _left_alone(work, _not_yet(work, _not_there(work, _not_only_named(work, steps))))
     work.memory.out -= _taken_out(work.steps) - _taken_out(steps) - gone
@@ -103,6 +103,11 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     for amended in reading.amends:
         work.memory.steps = [evolve(amended, corrects=()) if s.ref == amended.ref else s for s in work.memory.steps]
     return reading
+
+
+def _certain(step: DraftStep) -> bool:
+    """Whether the network is certain of an act, so that only its part or a figure is unsure."""
+    return step.action != "fasten" and step.sure >= CERTAIN_ACT
 
 
 def _taken_out(steps: Sequence[DraftStep]) -> set[str]:

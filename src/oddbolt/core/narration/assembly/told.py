@@ -73,7 +73,9 @@ def _unscrew(work: Utterance, act: Act) -> Fields | None:
 
 
 def _nuts_have_flats(work: Utterance, act: Act, fields: Fields) -> None:
-    """The size of a nut of which no drive was told is its width across flats."""
+    """The size of a nut of which no drive was told is its width across flats; a hexagon nut has no socket."""
+    if patterns.NUT.search(work.words(act).lower()) and fields["drive"] == "hex-socket":
+        fields["drive"] = "external-hex"
     if patterns.NUT.search(work.words(act).lower()) and fields["drive"] in ("", "unknown") and fields["size"]:
         fields["drive"] = "external-hex"
 
