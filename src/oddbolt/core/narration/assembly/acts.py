@@ -277,6 +277,7 @@ def _once(acts: list[Act], text: str) -> list[Act]:
         last = out[-1] if out and out[-1].action == act.action else None
         apart = (
             last is not None
+            and act.action not in ONE_A_SENTENCE
             and not _the_same(text, last, act)
             and (
                 parted(text, act.action, (last.start, last.end), (act.start, act.end))
@@ -290,6 +291,8 @@ def _once(acts: list[Act], text: str) -> list[Act]:
     return out
 
 
+#: what is found by one check is told in several words: "it rings, picture is there"
+ONE_A_SENTENCE = frozenset({"check"})
 #: acts that are told of a thing once, however often it is named
 TOLD_ONCE = frozenset("place pry stick check clean identify align fold open soften".split())
 
