@@ -861,3 +861,95 @@ def test_of_a_group_with_an_odd_one_the_count_is_asked():
 )
 def test_one_fastener_is_one_and_several_are_not(text, act, words, many):
     assert [s.count for s in said(Memory(), text, (act, words)).steps if s.action == act] == [many]
+
+
+@pytest.mark.parametrize(
+    ("text", "marks", "groups"),
+    [
+        ("Five of these T2s on the frame, plus that one over there which is a PH000.",
+         [("n", "Five"), ("size", "T2s"), ("n", "one"), ("size", "PH000")], [(5, "T2"), (1, "PH000")]),
+        ("base: 4 hex 3 mm x 12, 1 T10 x 6 under the sticker",
+         [("held", "base"), ("n", "4"), ("size", "3 mm"), ("n", "1", 1), ("size", "T10"), ("under", "sticker")],
+         [(4, "3"), (1, "T10")]),
+        ("six T8, two of them T8 long", [("n", "six"), ("size", "T8"), ("n", "two"), ("size", "T8 long")], [(6, "T8")]),
+        ("four T8, no, five T10", [("n", "four"), ("size", "T8"), ("n", "five"), ("size", "T10")], [(5, "T10")]),
+    ],
+)  # fmt: skip
+def test_two_numbers_with_a_size_each_are_two_groups(text, marks, groups):
+    steps = said(Memory(), text, ("unscrew", marks[-1][1] if len(marks) == 4 else "T10"), *marks).steps
+    assert [(s.count, s.size) for s in steps] == groups
+    assert all(s.parts == ("base",) for s in steps) or "base" not in text
+    assert [s.under for s in steps][-1] == (("sticker",) if "sticker" in text else ())
+
+
+@pytest.mark.parametrize(
+    ("text", "act", "marks", "told"),
+    [
+        ("three bolts from below, and a fourth behind the glass", "bolts", [("n", "three")], (4, "unknown", "", None)),
+        ("three bolts out, and a fourth sheared", "bolts", [("n", "three")], (3, "unknown", "", None)),
+        ("5 T10 at the bottom, 4 came", "T10", [("n", "5"), ("n", "4")], (4, "hexalobular", "T10", None)),
+        ("four holes but one is empty, so three screws.", "screws", [("n", "four"), ("n", "three")],
+         (3, "unknown", "", None)),
+        ("two five-lobe screws of 0.8 mm", "screws", [("n", "two"), ("size", "0.8 mm")], (2, "five-lobe", "0.8", None)),
+        ("two five-lobe screws", "screws", [("n", "two"), ("size", "five-lobe")], (2, "five-lobe", "", None)),
+        ("six of them cross-head size two", "six", [("n", "six")], (6, "cross", "PH2", None)),
+        ("one hex bolt, 3 mm key", "bolt", [("n", "one"), ("size", "3 mm")], (1, "hex-socket", "3", None)),
+        ("two hexagon nuts, 7 mm", "nuts", [("n", "two"), ("size", "7 mm")], (2, "external-hex", "7", None)),
+        ("4x PH1x8 finger tight", "PH1", [("n", "4"), ("size", "PH1")], (4, "cross", "PH1", 8.0)),
+        ("two T6, nine mm long", "T6", [("n", "two"), ("size", "T6")], (2, "hexalobular", "T6", 9.0)),
+        ("two T6, 2 mm longer", "T6", [("n", "two"), ("size", "T6")], (2, "hexalobular", "T6", None)),
+        ("two black screws, 3 by 12", "screws", [("n", "two"), ("len", "3 by 12")], (2, "unknown", "", 12.0)),
+        ("two screws, twelve mil", "screws", [("n", "two"), ("len", "twelve mil"), ("size", "mil")],
+         (2, "unknown", "", 12.0)),
+        ("two screws with the three wings", "screws", [("n", "two"), ("n", "three")], (2, "unknown", "", None)),
+    ],
+)  # fmt: skip
+def test_figures_of_fasteners_are_those_that_the_words_tell(text, act, marks, told):
+    """Common practice, no source."""
+    step = said(Memory(), text, ("unscrew", act), *marks).steps[0]
+    assert (step.count, step.drive, step.size, step.length_mm) == told
+
+
+@pytest.mark.parametrize(
+    ("words", "name"),
+    [
+        ("the hose of water", "water hose"),
+        ("Plate of the motor", "motor plate"),
+        ("the end of the shaft", "end of the shaft"),
+        ("lid slid", "lid"),
+        ("it say", ""),
+        ("mtr lead", "motor lead"),
+    ],
+)
+def test_a_name_is_without_what_belongs_to_no_name(words, name):
+    assert plain_name(words, "the ") == name
+
+
+def test_what_is_pulled_from_what_and_where_each_of_a_few_has_some():
+    step = said(Memory(), "Six leads were taken off the relay.", ("disconnect", "leads"), ("n", "Six")).steps[0]
+    assert (step.parts, step.count, step.place) == (("leads",), 6, "relay")
+    assert (
+        said(Memory(), "Six leads were taken off in turn.", ("disconnect", "leads"), ("n", "Six")).steps[0].place == ""
+    )
+    memory = Memory()
+    said(memory, "Four rubber feet peeled off.", ("peel", "rubber feet"), ("n", "Four"))
+    under = said(memory, "Under each foot one screw, out.", ("unscrew", "screw"), ("n", "one")).steps[0]
+    assert under.count == 4
+    corner = said(memory, "In each corner one screw, out.", ("unscrew", "screw"), ("n", "one")).steps[0]
+    assert corner.count == 1
+    assert said(Memory(), "Insert trays 1 to 4.", ("place", "trays"), ("n", "1"), ("n", "4")).steps[0].count == 4
+
+
+def test_one_sentence_checks_once_and_a_bead_goes_on_what_is_sealed():
+    text = "It rings, the picture is there."
+    assert len(said(Memory(), text, ("check", "rings"), ("check", "picture")).steps) == 1
+    text = "Seal the new cap with 150 mg of silicone."
+    assert said(Memory(), text, ("stick", "silicone")).steps[0].place == "cap"
+
+
+def test_an_act_that_is_certain_is_kept_in_doubt_where_its_part_is_unsure():
+    text = "Hook a nail under the latch, there."
+    known = evolve(V, tagger=lambda *_: heard(text, ("unclip", "latch")))
+    (step,) = read(text, Memory(), known)[0].steps
+    assert step.action == "unclip"
+    assert step.doubt

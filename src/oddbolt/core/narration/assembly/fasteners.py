@@ -36,6 +36,7 @@ from oddbolt.core.narration.assembly.plausible import FRACTION, ONE_BY_NUMBER, i
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items
+from oddbolt.core.narration.memory import singular
 from oddbolt.core.narration.understanding import FASTENING, OF_SCREWS, Span
 from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.reference.tables import drives
@@ -98,6 +99,11 @@ OF_THE_OWNER = lazy_pattern(r"[^.;:]{0,50}?\b(?:from|off|of|to|on|at|for) (?:the
 SOME_EACH = lazy_pattern(
     r"\beach\b(?! (?:side|end|corner|edge|time|other|one)\b)(?!.{0,12}\b(?:newton|ncm|nm|n·))|\bapiece\b"
     r"|\bper (?!side|end)\w+"
+)
+#: a thing of which each has some fasteners: "under each foot", "beneath each one"
+EACH_OF = lazy_pattern(
+    r"\b(?:under|behind|beneath|below|inside|in|at)(?:neath)? (?:each|every)\b(?! (?:side|end|corner|edge)\b)"
+    r"(?: (?P<thing>[a-z]+))?"
 )
 #: what tells of several fasteners without a number, or of one after another
 SEVERAL = lazy_pattern(
@@ -211,6 +217,9 @@ def count(work: Utterance, act: Act) -> int | None:
     if counted or not marked:
         alone = 1 if lone(work, act) else 2 if one_each_side(work, act) else None
         return counted or count_beside(region, work.vocabulary) or alone
+    each = EACH_OF.search(work.text.lower()) if len(spans) == 1 else None
+    if each is not None and (marked == 1 or spans[0][0] > each.start()) and (things := _as_many_as(work, each)):
+        return marked * things  # "under each foot one screw", and there are four feet
     over = [times_over(work.text[start:end], work.text[end:]) for start, end in spans]
     whole = any(MAKES.search(work.text[:start].lower()) for start, _ in spans)  # "two each side, so that's four"
     if len(spans) == 2 and min(over) == 1 < max(over) and not whole:  # "three per side and one at the top"
@@ -247,6 +256,16 @@ def one_each_side(work: Utterance, act: Act) -> bool:
 def _a_verb(found: re.Match[str], region: str) -> bool:
     """Whether a word for a fastener is what is done: "screw it down"."""
     return not found.group().endswith(("nut", "grub", "stud")) and VERB_AFTER.match(region[found.end() :]) is not None
+
+
+def _as_many_as(work: Utterance, found: re.Match[str]) -> int | None:
+    """How many things there are of which a few fasteners are told of each: "under each foot"; None if nobody knows."""
+    steps = (*work.memory.steps[-2:], *work.steps)
+    counted = [s for s in steps if s.count and s.parts and s.action in ("take out", "peel", "unclip")]
+    noun = singular(found["thing"] or "")
+    if counted and (found["thing"] in (None, "one", "won", "of") or noun == singular(counted[-1].parts[0])):
+        return counted[-1].count
+    return work.memory.many.get(noun) or None
 
 
 def _legs(act: Act, behind: str) -> bool:

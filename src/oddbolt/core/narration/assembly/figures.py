@@ -91,7 +91,7 @@ ORDINAL = lazy_pattern(
 #: what makes a number that of those that were done: "4 came", "so five", "these two"
 CAME = lazy_pattern(r"\s+(?:came|turned|moved|budged|yielded)\b")
 SO = lazy_pattern(r"\bso(?: that[’']?s| it[’']?s)?\W+$")
-STOP = lazy_pattern(r"\s*(?:[.,;!]|$)")
+STOP = lazy_pattern(r"\s*(?:screws|bolts|nuts|clips|of them)?\s*(?:[.,;!]|$)")
 THESE = lazy_pattern(r"\b(?:these|those) $")
 #: the largest count that comes of two
 LARGEST = 100
@@ -218,7 +218,7 @@ def key_near(text: str, vocabulary: Vocabulary) -> tuple[str, str]:
 
 #: a number of some of the group: "two are longer", "one hidden under the label"
 OF_THEM = lazy_pattern(
-    r"\s*(?:(?:of (?:them|those|these|which|'em|em))?,?\s*"
+    r"\s*(?:of (?:them|those|these|which|'em|em)\b|,?\s*"
     r"(?:are|is|were|was|have|has|had|being|with|longer|shorter|long|short|black|dif|differ|hid|hidden|under|beneath"
     r"|w(?=/)|below|behind|carr|slightly|a bit|rather|countersunk|ones?))\b"
 )

@@ -22,6 +22,16 @@ GOES_TO = lazy_pattern(
     r"\b(?:go(?:es|ing)?|runs?|running|leads?|leading|to|for|from|of|on) (?:to |up to |over to |from )?"
     r"(?:the|its|this|that) (?P<part>[\w-]+(?: [\w-]+)?)(?=[.,;]|$| and| then| is| are| with)"
 )
+#: what is glued or greased, with what: "seal the new cap with 150 mg of silicone"
+ONTO = lazy_pattern(
+    r"\b(?:seal|glue|grease|coat|oil|lubricate|smear|fill|line|cover)(?:s|d|ed|ing)? (?:the |its |this |that )(?:new )?"
+    r"(?P<part>[\w-]+(?: (?!with\b)[\w-]+)?) with\b",
+    re.IGNORECASE,
+)
+#: a thing spoken of before that something is put on
+ON_IT = lazy_pattern(r"\b(?:it|its|them|each of (?:them|these|those)|this|these|there)\b")
+#: a word behind another that makes both the name of a clip: "spring clip"
+A_CLIP = lazy_pattern(r"\s(?:clips?|catch(?:es)?|latch(?:es)?|tabs?|hooks?)\b", re.IGNORECASE)
 #: how often something is gone over: "two passes"
 PASSES = lazy_pattern(r"\b(\w+) (?:more )?(?:passes|times|strokes|rolls|laps)\b")
 #: words for wires and what they end in, that tell no part

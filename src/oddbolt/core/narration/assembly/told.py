@@ -160,8 +160,10 @@ def _same_screws(step: DraftStep, fields: Fields) -> bool:
 def _unclip(work: Utterance, act: Act) -> Fields:
     fields = fastened(work, act)
     noun = plain_name(work.words(act))
-    clips = patterns.SNAPS.fullmatch(noun.lower()) or any(
-        i.may.get("joint") == "clip" for i in items(noun, work.vocabulary)
+    clips = (
+        patterns.SNAPS.fullmatch(noun.lower())
+        or patterns.A_CLIP.match(work.text, act.end)
+        or any(i.may.get("joint") == "clip" for i in items(noun, work.vocabulary))
     )
     if not fields["parts"] and noun and not clips:
         fields["parts"] = (full_name(noun, work.memory),)
@@ -323,6 +325,12 @@ def _stick(work: Utterance, act: Act) -> Fields:
     if mass is not None:
         fields["note"] = f"{mass * 1000:g} mg" if mass < 1 else f"{mass:g} g"
     others = [n for n in (*work.named, *work.spoken) if n not in fields["parts"]]
+    onto = patterns.ONTO.search(work.text)
+    if not held and onto is not None and (name := plain_name(onto["part"], "the ")):
+        held = (full_name(name, work.memory),)
+    elif not held and not others and patterns.ON_IT.search(work.region(act).lower()):
+        topic = work.topic(act.start)
+        held = (topic,) if topic and topic not in fields["parts"] else ()
     if not held and others:
         held = (others[-1],)
     if not held:

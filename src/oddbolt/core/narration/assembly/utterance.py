@@ -29,6 +29,8 @@ from oddbolt.core.narration.memory import Memory
 PIECES = frozenset("piece pieces bit bits lump length strip strips sheet blob bead".split())
 #: verbs of where a thing is, that look like parts behind its name: "the board stands on"
 LIES = frozenset("stands sits rests hangs lies comes goes lifts slides turns springs swings".split())
+#: words for fastenings that end a name: "ring nut", "amber tape"
+NOUNS_BEHIND = frozenset("nut nuts tape tapes lead leads wire wires terminal terminals".split())
 #: words that a noun follows, and words that are none behind them
 STUFF = frozenset("new knew fresh old rubber plastic metal".split())
 NO_NOUN = frozenset(
@@ -180,7 +182,8 @@ class Utterance:
             return words
         if at + len(words) + 1 in self.starts and last not in STUFF:
             return words
-        noun = any(len(w) == 1 and cls == "part" for w, cls, _ in self.vocabulary.phrases.get(follows[1].lower(), ()))
+        known = self.vocabulary.phrases.get(follows[1].lower(), ())
+        noun = any(len(w) == 1 and cls == "part" for w, cls, _ in known) or follows[1].lower() in NOUNS_BEHIND
         verb = any(cls == "verb" for _, cls, _ in self.vocabulary.phrases.get(follows[1].lower(), ()))
         of_stuff = last in STUFF and follows[1].lower() not in NO_NOUN
         if of_stuff or (noun and not verb):
