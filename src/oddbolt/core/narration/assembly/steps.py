@@ -10,7 +10,7 @@ from attrs import evolve
 from oddbolt.core.narration.assembly import notes, patterns, story
 from oddbolt.core.narration.assembly.acts import Act, acts_in
 from oddbolt.core.narration.assembly.continued import continued
-from oddbolt.core.narration.assembly.fasteners import many_numbers, odd_ones, some_each
+from oddbolt.core.narration.assembly.counts import many_numbers, odd_ones, some_each
 from oddbolt.core.narration.assembly.figures import number_of
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.told import told_of

@@ -10,7 +10,8 @@ from attrs import evolve
 from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.acts import Act
 from oddbolt.core.narration.assembly.continued import ONE, names_before, other_one
-from oddbolt.core.narration.assembly.fasteners import count, fastened, with_letters
+from oddbolt.core.narration.assembly.counts import count
+from oddbolt.core.narration.assembly.fasteners import fastened, with_letters
 from oddbolt.core.narration.assembly.figures import drive_of, length_of, number_of, quantities
 from oddbolt.core.narration.assembly.names import WHICH, plain_name
 from oddbolt.core.narration.assembly.utterance import Utterance

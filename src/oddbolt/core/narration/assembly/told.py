@@ -8,7 +8,8 @@ from attrs import evolve
 
 from oddbolt.core.narration.assembly import patterns, story
 from oddbolt.core.narration.assembly.acts import Act
-from oddbolt.core.narration.assembly.fasteners import count, fastened
+from oddbolt.core.narration.assembly.counts import count
+from oddbolt.core.narration.assembly.fasteners import fastened
 from oddbolt.core.narration.assembly.figures import drive_of, number_of, quantities
 from oddbolt.core.narration.assembly.names import full_name, plain_name
 from oddbolt.core.narration.assembly.utterance import Utterance
