@@ -82,7 +82,7 @@ class Beside:
 
 
 def beside_rules(work: Utterance, by_rules: Reading, known: set[str]) -> Beside:
-    plain_rules = [evolve(s, parts=tuple(written_out(p) for p in s.parts)) for s in by_rules.steps]
+    plain_rules = [evolve(s, parts=_still_there(work, s)) for s in by_rules.steps]
     rules = _without_total(plain_rules, sum(1 for s in work.steps if s.action == "unscrew"))
     pairs = _in_order(work.steps, rules)
     plain = len(pairs) == len(work.steps) == len(rules) and not spoken(work.text)
@@ -96,6 +96,15 @@ def beside_rules(work: Utterance, by_rules: Reading, known: set[str]) -> Beside:
     listed = work.vocabulary.nouns | known
     told = frozenset(numbers_in(work.text, work.vocabulary))
     return Beside(rules, pairs, known, listed, stands, _split(rules, work.steps), each, wholes, told)
+
+
+def _still_there(work: Utterance, step: DraftStep) -> tuple[str, ...]:
+    """The parts of a step of the rules, their shorthand written out; what is out and was not named again is held by no
+    fasteners."""
+    named = tuple(written_out(p) for p in step.parts)
+    if step.action not in LOOSE_ENDS:
+        return named
+    return tuple(p for p in named if p.lower() not in work.memory.out or _in_words(p, step.said))
 
 
 def _without_total(rules: Sequence[DraftStep], groups: int) -> list[DraftStep]:

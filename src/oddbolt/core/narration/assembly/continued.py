@@ -65,7 +65,7 @@ SHOWS = lazy_pattern(
     r"|(?:behind|under|below|beneath|beside|next to) the (?:[a-z-]+ ){1,3}?(?=sits|is|are|lies|we|comes))"
     r"(?: here| up)?(?:'s|\s*(?:is|are|sits|lies|comes)\b)"
     r"|(?:here |now |next |underneath |behind (?:it|that) )?we(?:'ve| have)(?: got)?)"
-    r"\s+(?P<name>(?:the|a|an|our|its|this)\s+[^,.;:!?]+)"
+    r"\s+(?P<name>(?:the|a|an|our|its|this|two|three|four|five|six|eight|\d)\s+[^,.;:!?]+)"
 )
 #: where the name of what is shown ends
 ENDS = lazy_pattern(

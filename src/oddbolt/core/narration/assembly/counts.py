@@ -157,8 +157,8 @@ def _marked(work: Utterance, act: Act) -> list[tuple[int, int]]:
 
 
 def _told_apart(work: Utterance, act: Act, marked: bool) -> int | None:
-    """A count that no single number tells: "all but one of the six", "trays 1 to 4", "terminals 7 and 8", "2/4 out". One
-    for "screw 3"."""
+    """A count that no single number tells: "all but one of the six", "trays 1 to 4", "terminals 7 and 8", "2/4 out". It
+    is one for "screw 3"."""
     region = work.region(act)
     many = all_but(region, work.vocabulary) if act.action in FASTENING else None
     if many is None and work.words(act).lower().endswith("s"):
