@@ -20,6 +20,7 @@ from oddbolt.core.narration.assembly.figures import (
     spread_out,
 )
 from oddbolt.core.narration.assembly.names import plain_name
+from oddbolt.core.narration.assembly.plausible import checked
 from oddbolt.core.narration.assembly.settle import NEARLY, _doubted, settled
 from oddbolt.core.narration.assembly.sounds import mended, spoken
 from oddbolt.core.narration.assembly.steps import ALONG, assembled
@@ -833,6 +834,19 @@ def test_of_a_thing_only_its_screws_come_out_unless_it_is_told_of_again(text, ou
 def test_what_each_of_a_few_has_is_counted_once_and_turns_are_none(text, act, numbers, many):
     marks = [("n", n.rstrip("1"), 1 if n.endswith("1") and not n.isdigit() else 0) for n in numbers]
     assert [s.count for s in said(Memory(), text, act, *marks).steps if s.action == act[0]] == [many]
+
+
+@pytest.mark.parametrize(
+    ("text", "many"),
+    [
+        ("slacken the grub screw two turns", 1),
+        ("loosen both bolts by two turns", 2),
+        ("two turns on the bolts", None),
+        ("two bolts, two turns each", 2),
+    ],
+)
+def test_turns_are_no_screws_whoever_read_them(text, many):
+    assert checked(DraftStep("loosen", count=2, said=text), text, V).count == many
 
 
 def test_of_a_group_with_an_odd_one_the_count_is_asked():

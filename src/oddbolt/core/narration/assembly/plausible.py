@@ -29,6 +29,11 @@ RANGE = lazy_pattern(
     r"(?= (?:\w+ )?(?:screws|bolts|nuts|clips|tabs|hooks|catches|rivets|wires|plugs|feet)\b)"
 )
 UNSURE = 0.45
+#: how far something is turned, and what tells of two
+TURNS = lazy_pattern(rf"\b(\d{{1,2}}|{WORDS}) (?:full |whole |complete )?turns?\b")
+PAIR, A_PAIR = 2, lazy_pattern(r"\b(?:both|pair|couple)\b")
+ONE_FASTENER = lazy_pattern(r"\b(?:screw|bolt|nut|grub|stud)\b")
+FASTENERS = lazy_pattern(r"\b(?:screws|bolts|nuts|grubs|studs)\b")
 DIGITS = lazy_pattern(r"\d+")
 
 
@@ -41,7 +46,7 @@ def checked(step: DraftStep, text: str, vocabulary: Vocabulary) -> DraftStep:
     """The step without a length that is but the width of its tool, "one bolt, ten mil", its count, "bolts 3x", or part
     of a fraction or of an inch thread; without a count that is the second figure of a fraction: of "2/4 screws" two are
     done, of "3/8 bolts" none was told; and one for a screw told by its number."""
-    step = _counted(step, text, vocabulary)
+    step = _turned(_counted(step, text, vocabulary), text, vocabulary)
     step = _of_a_range(step, text, vocabulary)
     step = _of_inch_thread(step, text, vocabulary) if step.action in OF_SCREWS else step
     if step.length_mm is None:
@@ -79,6 +84,18 @@ def _of_a_range(step: DraftStep, text: str, vocabulary: Vocabulary) -> DraftStep
         unsure = (Piece("count", step.count, 0, 0, UNSURE),) if step.count in ends else ()
         return evolve(step, length_mm=length, pieces=(*step.pieces, *unsure))
     return step
+
+
+def _turned(step: DraftStep, text: str, vocabulary: Vocabulary) -> DraftStep:
+    """The step without a count that tells turns: of "the grub screw two turns" there is one."""
+    low = text.lower()
+    turns = TURNS.search(low) if step.action in OF_SCREWS else None
+    if turns is None or step.count != number_of(turns[1], vocabulary):
+        return step
+    rest = TURNS.sub(" ", low)
+    if step.count in numbers_in(rest, vocabulary) or (step.count == PAIR and A_PAIR.search(rest)):
+        return step
+    return evolve(step, count=1 if ONE_FASTENER.search(rest) and not FASTENERS.search(rest) else None)
 
 
 def _counted(step: DraftStep, text: str, vocabulary: Vocabulary) -> DraftStep:
