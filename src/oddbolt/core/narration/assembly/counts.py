@@ -24,7 +24,7 @@ from oddbolt.core.narration.assembly.figures import (
     so_many_of,
     times_over,
 )
-from oddbolt.core.narration.assembly.plausible import FRACTION, ONE_BY_NUMBER, inch_thread
+from oddbolt.core.narration.assembly.plausible import FRACTION, ONE_BY_NUMBER, TURNS, inch_thread
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.memory import singular
@@ -234,7 +234,7 @@ def _with_more(work: Utterance, act: Act, spans: list[tuple[int, int]], marked: 
 
 def lone(work: Utterance, act: Act) -> bool:
     """Whether an act without a number is told of one fastener: "the nut", "that grub screw", and none of several."""
-    region = work.region(act).lower()
+    region = TURNS.sub(" ", work.region(act).lower())
     things = LONE.get(act.action)
     if things is None or SEVERAL.search(region):
         return False

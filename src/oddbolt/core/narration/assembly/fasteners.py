@@ -39,7 +39,8 @@ JOINTS = {
 WASHER = lazy_pattern(r"(?:^|\s)washers?$")
 #: millimetres told of screws, and what makes them the width of a tool
 MM_OF_SCREWS = lazy_pattern(
-    r"\b(?:mm|mil|mill?imet\w+) (?:long )?screws?\b|\bscrews? of [\w.-]+ ?(?:mm|mil|mill?imet\w+)\b"
+    r"\b(?:mm|mil|mill?imet\w+) (?:long )?screws?\b|(?:\d|\b)(?:mm|mil|mill?imet\w+) long\b"
+    r"|\bscrews? of [\w.-]+ ?(?:mm|mil|mill?imet\w+)\b"
 )
 WIDTH_TOLD = lazy_pattern(
     r"\b(?:hex\w*|heads?|spanner|wrench|socket|key|bit|driver|blade|slot\w*|across|af|nuts?|bolts?)\b"

@@ -86,7 +86,8 @@ MAKES = lazy_pattern(
 ORDINALS = "first second third fourth fifth sixth seventh eighth ninth tenth eleventh twelfth".split()
 ORDINAL = lazy_pattern(
     rf"\b(?:and|plus|there[’']?s) (?:a|an|the) (?:[\w-]+ )?({'|'.join(ORDINALS[2:])})\b"
-    r"(?! (?:turn|time|hole|of|was|had|is|has|sheared|broke|spun|rounded|stays)\b)"
+    r"(?! (?:(?:one|screw|bolt|nut) )?"
+    r"(?:turn|time|hole|of|was|had|is|has|sheared|broke|spun|rounded|stays|stayed|remains|won)\b)"
 )
 #: what makes a number that of those that were done: "4 came", "so five", "these two"
 CAME = lazy_pattern(r"\s+(?:came|turned|moved|budged|yielded)\b")

@@ -29,6 +29,10 @@ RANGE = lazy_pattern(
     r"(?= (?:\w+ )?(?:screws|bolts|nuts|clips|tabs|hooks|catches|rivets|wires|plugs|feet)\b)"
 )
 UNSURE = 0.45
+#: what tells of one on each of several things
+OF_EACH = lazy_pattern(
+    r"\b(?:of|on|in|under|behind|from|at) (?:each|every)\b|^(?:each|every)\b|\b(?:each|every) (?:\w+ )?has\b"
+)
 #: how far something is turned, and what tells of two
 TURNS = lazy_pattern(rf"\b(\d{{1,2}}|{WORDS}) (?:full |whole |complete )?turns?\b")
 PAIR, A_PAIR = 2, lazy_pattern(r"\b(?:both|pair|couple)\b")
@@ -47,6 +51,8 @@ def checked(step: DraftStep, text: str, vocabulary: Vocabulary) -> DraftStep:
     of a fraction or of an inch thread; without a count that is the second figure of a fraction: of "2/4 screws" two are
     done, of "3/8 bolts" none was told; and one for a screw told by its number."""
     step = _turned(_counted(step, text, vocabulary), text, vocabulary)
+    if step.count == 1 and step.action in OF_SCREWS and OF_EACH.search(text.lower()):
+        step = evolve(step, count=None)  # of several things one each: nobody said how many there are
     step = _of_a_range(step, text, vocabulary)
     step = _of_inch_thread(step, text, vocabulary) if step.action in OF_SCREWS else step
     if step.length_mm is None:

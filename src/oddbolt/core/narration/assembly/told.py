@@ -261,7 +261,7 @@ def _plug_owner(work: Utterance, name: str) -> str:
     words = name.split()
     if len(words) < 2 or words[-1].lower() not in patterns.PLUG_WORDS:
         return name
-    return name if _described(work, name) else " ".join(words[:-1])
+    return name if _described(work, name) else plain_name(" ".join(words[:-1]), "the ") or words[-1]
 
 
 def _described(work: Utterance, name: str) -> bool:
