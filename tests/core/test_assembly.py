@@ -937,6 +937,8 @@ def test_figures_of_fasteners_are_those_that_the_words_tell(text, act, marks, to
         ("lid slid", "lid"),
         ("it say", ""),
         ("mtr lead", "motor lead"),
+        ("L", "L"),
+        ("L cover", "left cover"),
     ],
 )
 def test_a_name_is_without_what_belongs_to_no_name(words, name):
@@ -971,3 +973,13 @@ def test_an_act_that_is_certain_is_kept_in_doubt_where_its_part_is_unsure():
     (step,) = read(text, Memory(), known)[0].steps
     assert step.action == "unclip"
     assert step.doubt
+
+
+def test_a_cover_of_a_gearbox_is_one_part_that_screws_hold():
+    text = "three screws of the cover of the gearbox"
+    marks = ("unscrew", "screws"), ("n", "three"), ("held", "cover"), ("held", "gearbox")
+    assert said(Memory(), text, *marks).steps[0].parts == ("gearbox cover",)
+    text = "three screws of the cover and of the lamp"
+    marks = ("unscrew", "screws"), ("n", "three"), ("held", "cover"), ("held", "lamp")
+    assert "cover" in said(Memory(), text, *marks).steps[0].parts
+    assert said(Memory(), "the set of gears off", ("out", "set")).steps[0].parts == ("gears",)

@@ -89,7 +89,9 @@ def plain_name(words: str, before: str = "") -> str:
 
 
 def written_out(name: str) -> str:
-    """A name with its shorthand written out: "mtr lead" is a motor lead."""
+    """A name with its shorthand written out: "mtr lead" is a motor lead; a letter alone is a terminal and no side."""
+    if len(name) == 1:
+        return name
     short = table("vocabulary")["shorthand"]["words"]
     return " ".join(_long(word, short) for word in name.split())
 

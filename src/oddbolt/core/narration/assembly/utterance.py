@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from attrs import define, field
+from attrs import define, evolve, field
 
 from oddbolt.core.narration.assembly.acts import Act
 from oddbolt.core.narration.assembly.names import (
@@ -24,9 +24,12 @@ from oddbolt.core.narration.draft import Aside, DraftNote, DraftStep
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 from oddbolt.core.narration.memory import Memory
+from oddbolt.core.narration.understanding import Span
 
 #: words for some of a stuff: "a piece of foam"
-PIECES = frozenset("piece pieces bit bits lump length strip strips sheet blob bead".split())
+PIECES = frozenset(
+    "piece pieces bit bits lump length strip strips sheet blob bead set sets stack pile bunch row handful".split()
+)
 #: verbs of where a thing is, that look like parts behind its name: "the board stands on"
 LIES = frozenset("stands sits rests hangs lies comes goes lifts slides turns springs swings".split())
 #: words for fastenings that end a name: "ring nut", "amber tape"
@@ -46,6 +49,8 @@ NEAR_BEFORE, NEAR_BEHIND = 14, 6
 COMES_OUT = frozenset({"take out", "peel", "pry", "cut", "desolder"})
 #: letters of a shorthand that begins a name
 SHORTEST = 3
+#: what stands within a name: "cover of the gearbox"
+OF_LINK = lazy_pattern(r"\s+of\s+(?:the |its |this |that )?")
 #: what a thing is of: "hose of water"
 OF_STUFF = lazy_pattern(r" (?!(?:the|its|this|that|a|an|those|these|them|it)\b)([a-z][\w-]*)", re.IGNORECASE)
 #: what makes the words before it a way to call the fasteners
@@ -230,12 +235,23 @@ class Utterance:
             if SUCH.match(self.text, s.end) is None
             and not any(a <= s.start < b and not a <= act.start < b for a, b in off)
         ]
+        spans = self._of_each_other(spans)
         names = [self.named_by(s.words(self.text), s.start) for s in spans]
         if len(spans) > 1 and spans[0].start > act.start and all(s.start in self.starts for s in spans):
             names = names[:1]  # "all three come out, then the ring, then the lens"
         told = tuple(dict.fromkeys(n for n in names if n))
         gone = [o for o in self.memory.out if o]  # "with the shield gone, the board": it holds the board alone
         return tuple(n for n in told if not any(f" {o}".endswith(f" {n.lower()}") for o in gone)) or told
+
+    def _of_each_other(self, spans: list[Span]) -> list[Span]:
+        """The spans with two that are one name as one: "the cover of the gearbox"."""
+        out: list[Span] = []
+        for span in sorted(spans, key=lambda s: s.start):
+            if out and OF_LINK.fullmatch(self.text[out[-1].end : span.start].lower()):
+                out[-1] = evolve(out[-1], end=span.end)
+            else:
+                out.append(span)
+        return out
 
     def where(self, act: Act) -> dict[str, Any]:
         """What lay over the thing, and its place."""
