@@ -27,6 +27,21 @@ def sentences():
 
 
 @pytest.mark.parametrize(("sentence", "expected"), list(sentences()))
+@pytest.mark.parametrize(
+    ("sentence", "notes"),
+    [
+        ("Put on the earthed strap.", ["earthed strap"]),
+        ("Wear gloves.", ["gloves"]),
+        ("no, put it back on", []),
+        ("They put pull tabs on the battery.", []),
+        ("stick caps worn through", []),
+    ],
+)
+def test_what_is_worn_is_put_on_and_nothing_else_prepares_so(sentence, notes):
+    steps = read(sentence)[0].steps  # without the network
+    assert [s.note for s in steps if s.action == "prepare"] == notes
+
+
 def test_a_sentence_becomes_its_steps(sentence, expected):
     steps = read(sentence)[0].steps
     assert len(steps) == len(expected), [s.json() for s in steps]

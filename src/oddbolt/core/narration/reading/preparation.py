@@ -15,6 +15,12 @@ SWITCHED = frozenset(
     "switch turn power shut discharge drain empty switched turned powered shuts drained emptied discharged "
     "discharges".split()
 )
+#: What is put on before the work.
+WORN = re.compile(
+    r"\b(?:gloves?|glasses|goggles|mask|respirator|strap|wrist ?band|apron|visor|coat|sleeves?|ear ?(?:muffs|plugs)"
+    r"|protection)\b",
+    re.IGNORECASE,
+)
 #: Sides of a device that are also what covers it.
 COVERS = frozenset("back front rear top bottom".split())
 SUPPLY = frozenset(
@@ -28,8 +34,11 @@ def prepares(work: SentenceState, clause: Clause) -> bool:
     text, device = clause.text, work.device_words()
     nouns = [n for n in (*clause.subjects, *clause.objects) if n.name]
     if clause.action == "prepare":
-        if clause.verb.split()[0].startswith("put") and clause.light != "put" and not nouns:
-            return False
+        verb = clause.verb.split()[0]
+        if verb.startswith(("put", "wear", "worn", "wore")):
+            worn = WORN.search(work.text[clause.start : _sentence_clause_end(work, clause)])
+            if worn is None or (verb.startswith("put") and clause.light != "put" and not nouns):
+                return False  # "put it back on" and "worn through" prepare nothing
         parts = tuple(
             n.name
             for n in nouns
