@@ -975,6 +975,17 @@ def test_an_act_that_is_certain_is_kept_in_doubt_where_its_part_is_unsure():
     assert step.doubt
 
 
+def test_what_the_work_is_for_is_not_done_and_it_is_no_part_of_its_own():
+    text = "To get the belt off you loosen the two bolts."
+    known = evolve(V, tagger=lambda *_: heard(text, ("out", "belt"), ("loosen", "bolts"), ("n", "two")))
+    assert [s.action for s in read(text, Memory(), known)[0].steps] == ["loosen"]
+    memory = Memory()
+    said(memory, "The sensor is free.", ("out", "sensor"))
+    memory.out.clear()
+    steps = said(memory, "cut its zip tie and slide it out", ("cut", "zip tie"), ("out", "it")).steps
+    assert [s.parts for s in steps if s.action == "take out"] == [("sensor",)]
+
+
 def test_a_cover_of_a_gearbox_is_one_part_that_screws_hold():
     text = "three screws of the cover of the gearbox"
     marks = ("unscrew", "screws"), ("n", "three"), ("held", "cover"), ("held", "gearbox")

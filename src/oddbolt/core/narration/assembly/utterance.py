@@ -209,12 +209,12 @@ class Utterance:
         """What "it" is: what was named before in this utterance, what the last fasteners held, or the last part."""
         low = self.text[:at].lower()
         of_before = IT_SITS.match(low) is not None  # "it sits on four pads, so lift it off": it is still the first
-        names = () if of_before else (*self.named, *self.spoken)
+        names = () if of_before else tuple(n for n in (*self.named, *self.spoken) if not self._owned(n, low))
         earlier = [(low.rfind(n.lower().split()[-1]), n) for n in names if n.split()]
         here = max((e for e in earlier if e[0] >= 0), default=None)
         if here is not None:
             return here[1]
-        if self.named and not of_before:
+        if self.named and self.named[-1] in names:
             return self.named[-1]
         self.from_before = True
         if self.memory.shown:
@@ -224,7 +224,13 @@ class Utterance:
             return last.parts[0]
         if self.memory.holding and self.memory.holding.lower() not in self.memory.out:
             return self.memory.holding
-        return next((p for p in reversed(self.memory.parts) if p.lower() not in self.memory.out), "")
+        left = (p for p in reversed(self.memory.parts) if p.lower() not in self.memory.out)
+        return next((p for p in left if not self._owned(p, low)), "")
+
+    def _owned(self, name: str, before: str) -> bool:
+        """Whether a thing was named as that of another: after "cut its zip tie and slide it out" it is not the tie."""
+        last = name.lower().split()[-1:]
+        return bool(last) and re.search(rf"\b(?:its|his) (?:\w+ )?{re.escape(last[0])}\b", before) is not None
 
     def held(self, act: Act) -> tuple[str, ...]:
         """The parts that fasteners hold, as marked; "tri-wing" of "tri-wing things" is none."""
