@@ -40,10 +40,10 @@ PLUG_NOUN = lazy_pattern(
 )
 #: what leads from them to the thing that they belong to
 PLUGS_OF = lazy_pattern(
-    r"(?: (?!and\b|then\b|with\b)[\w-]+){0,3}? (?:off|of|from|on|at|to|into|out of) "
+    r"(?: (?!and\b|then\b|with\b)[\w-]+){0,3}? (?:off|of|from|on|at|to|into|out of|@) "
     r"(?:(?:the|its|this|that) )?(?:(?:back|side|end|rear|bottom|top|front) of )?"
     r"(?:(?:the|its|this|that) )?(?P<part>[\w-]+(?: [\w-]+)?)"
-    r"(?=[.,;:]|$| and| then| is\b| are\b| was| were| with| by)",
+    r"(?=[.,;:]|$| and| then| is\b| are\b| was| were| with| by| i\b)",
     re.IGNORECASE,
 )
 COAX = lazy_pattern(r"\b(?:coax\w*|antenna (?:lead|cable|wire)s?|aerial \w+)\b")

@@ -37,6 +37,7 @@ from oddbolt.core.narration.understanding import REMARKS, Understood
 RULES_ALONE = 0.5
 PREPARED = ("isolate", "bleed")
 TAKES_OUT = ("take out", "pry", "peel")
+UNDOES = ("unscrew", "loosen", "unclip", "fasten", "drill")
 #: the same for what is done before the work starts, beside other acts or a remark that is this likely
 PREPARED_ALONE, REMARKED = 0.1, 0.5
 #: a step that only the network found, in a sentence that amends a step or tells a route to the rules, must be this sure
@@ -210,7 +211,7 @@ def _counted_all_over(work: Utterance, steps: list[DraftStep]) -> list[DraftStep
 def _without_what_hid(step: DraftStep) -> DraftStep:
     """Fasteners without the part that lay over them: it is not what they hold."""
     over = {u.lower() for u in step.under}
-    if step.action != "unscrew" or not over & {p.lower() for p in step.parts}:
+    if step.action not in UNDOES or not over & {p.lower() for p in step.parts}:
         return step
     return evolve(step, parts=tuple(p for p in step.parts if p.lower() not in over))
 

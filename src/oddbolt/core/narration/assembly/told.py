@@ -85,8 +85,7 @@ def _its_part(work: Utterance, act: Act, fields: Fields) -> None:
     """Where nobody said what the fasteners hold but "its" or "this" points at it: what was spoken of last."""
     if not fields["parts"] and patterns.ITS.search(work.region(act).lower()):
         topic = work.topic(act.start)
-        hid = topic.lower() in {u.lower() for u in fields["under"]}
-        fields["parts"] = (topic,) if topic and not hid else ()
+        fields["parts"] = (topic,) if topic else ()
 
 
 def _with_noun(work: Utterance, act: Act, fields: Fields) -> Fields:
@@ -178,6 +177,7 @@ def _unclip(work: Utterance, act: Act) -> Fields:
 def _desolder(work: Utterance, act: Act) -> Fields:
     fields = fastened(work, act)
     noun = plain_name(work.words(act))
+    fields["place"] = fields["place"] or ("" if fields["parts"] else _of_what(work, act))
     if not fields["parts"]:
         bare = not noun or patterns.SOLDER_WORDS.fullmatch(noun.lower())
         name = work.topic() if bare else full_name(noun, work.memory)
