@@ -951,6 +951,10 @@ def test_what_is_pulled_from_what_and_where_each_of_a_few_has_some():
     assert (
         said(Memory(), "Six leads were taken off in turn.", ("disconnect", "leads"), ("n", "Six")).steps[0].place == ""
     )
+    marks = ("disconnect", "leads"), ("n", "Six"), ("disconnect", "relay")
+    assert len(said(Memory(), "Six leads were taken off the relay.", *marks).steps) == 1
+    marks = ("disconnect", "leads"), ("disconnect", "fan")
+    assert len(said(Memory(), "The leads off the relay, and the fan unplugged.", *marks).steps) == 2
     memory = Memory()
     said(memory, "Four rubber feet peeled off.", ("peel", "rubber feet"), ("n", "Four"))
     under = said(memory, "Under each foot one screw, out.", ("unscrew", "screw"), ("n", "one")).steps[0]

@@ -53,7 +53,7 @@ def assembled(work: Utterance, heard: Understood) -> None:
         for span in heard.spans:
             figures.setdefault(span.label, []).append(span)
         acts = [Act("correct", end, end, BY_ITS_WORD, figures, (0, end))]
-    acts = [one for act in acts for one in _each_known(work, act)]
+    acts = [one for act in _without_owners(work, acts) for one in _each_known(work, act)]
     _without_whole(work, acts)
     work.kinds = frozenset(a.action for a in acts)
     work.starts = frozenset(a.start for a in acts)
@@ -80,6 +80,19 @@ def assembled(work: Utterance, heard: Understood) -> None:
     if any(n.instead for n in work.notes):  # "sorry, 125 grams" puts right and records nothing beside it
         work.notes = [n for n in work.notes if n.instead or n.kind not in notes.NOTED]
     notes.remarks(work, heard)
+
+
+def _without_owners(work: Utterance, acts: list[Act]) -> list[Act]:
+    """The acts without one on plugs that stands on the thing which others are pulled from: "six leads were taken off
+    the relay" unplugs the leads, and no relay beside them."""
+    owners = set()
+    for act in acts:
+        plugs = act.action == "disconnect" and patterns.PLUG_NOUN.search(work.words(act).lower())
+        found = patterns.PLUGS_OF.match(work.text, act.end) if plugs else None
+        if found is not None:
+            owners |= {(b.start, b.end) for b in acts if b is not act and b.action == act.action
+                       and found.start("part") <= b.start < found.end("part")}  # fmt: skip
+    return [a for a in acts if a.action != "disconnect" or (a.start, a.end) not in owners]
 
 
 def _without_whole(work: Utterance, acts: list[Act]) -> None:
