@@ -84,7 +84,8 @@ def fastened(work: Utterance, act: Act) -> dict[str, Any]:
         "reuse": reuse(region),
         **work.where(act),
     }
-    out["parts"] = tuple(p for p in out["parts"] if not WASHER.search(p.lower()))
+    hid = {name.lower() for name in out["under"]}  # what hid them is not what they hold, and no washer is
+    out["parts"] = tuple(p for p in out["parts"] if p.lower() not in hid and not WASHER.search(p.lower()))
     if _a_length(work, act, out):
         out["size"], out["length_mm"] = "", float(out["size"])
     if lengths and out["count"] == lengths[0] and len(re.findall(rf"(?<!\d){out['count']}(?!\d)", region)) == 1:
