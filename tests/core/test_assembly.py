@@ -917,9 +917,14 @@ def test_two_numbers_with_a_size_each_are_two_groups(text, marks, groups):
         ("two black screws, 3 by 12", "screws", [("n", "two"), ("len", "3 by 12")], (2, "unknown", "", 12.0)),
         ("two screws, twelve mil", "screws", [("n", "two"), ("len", "twelve mil"), ("size", "mil")],
          (2, "unknown", "", 12.0)),
+        ("screws to suit a two-and-a-half hex key", "screws", [("size", "two-and-a-half hex")],
+         (None, "hex-socket", "2.5", None)),
+        ("two, no, one hex stand-off", "stand-off", [("n", "two"), ("n", "one")], (1, "stand-off", "", None)),
+        ("two screws with the three wings, out", "screws", [("n", "two")], (2, "three-wing", "", None)),
+        ("two screws of 3 mm socket pattern", "screws", [("n", "two")], (2, "hex-socket", "", None)),
         ("the screw, 8 mm long", "screw", [("size", "8 mm")], (1, "unknown", "", 8.0)),
         ("two screws out, and a third one stays", "screws", [("n", "two")], (2, "unknown", "", None)),
-        ("two screws with the three wings", "screws", [("n", "two"), ("n", "three")], (2, "unknown", "", None)),
+        ("two screws with the three wings", "screws", [("n", "two"), ("n", "three")], (2, "three-wing", "", None)),
     ],
 )  # fmt: skip
 def test_figures_of_fasteners_are_those_that_the_words_tell(text, act, marks, told):
@@ -988,6 +993,15 @@ def test_what_the_work_is_for_is_not_done_and_it_is_no_part_of_its_own():
     memory.out.clear()
     steps = said(memory, "cut its zip tie and slide it out", ("cut", "zip tie"), ("out", "it")).steps
     assert [s.parts for s in steps if s.action == "take out"] == [("sensor",)]
+
+
+def test_as_many_as_came_out_of_one_size_go_back_with_it():
+    memory = Memory()
+    said(memory, "Eight T6 from the sink.", ("unscrew", "T6"), ("n", "Eight"), ("size", "T6"), ("held", "sink"))
+    said(memory, "Four T8 from the lid.", ("unscrew", "T8"), ("n", "Four"), ("size", "T8"), ("held", "lid"))
+    back = said(memory, "The eight were put in once more.", ("fasten", "eight"), ("n", "eight")).steps[0]
+    assert (back.count, back.size) == (8, "T6")
+    assert said(memory, "Five go in.", ("fasten", "Five"), ("n", "Five")).steps[0].size == ""
 
 
 def test_a_cover_of_a_gearbox_is_one_part_that_screws_hold():

@@ -47,6 +47,7 @@ WIDTH_TOLD = lazy_pattern(
 )
 #: words that are marked for a size at times and tell none
 ONLY_UNIT = lazy_pattern(r"(?:mm|mil\w*|millimet\w*|and (?:a )?half|long|length|of|the)")
+STAND_OFF = lazy_pattern(r"\bstand[ -]?offs?\b", re.IGNORECASE)
 #: a size code with the length behind it, and what makes millimetres no length of a screw
 CODE_BY_LENGTH = lazy_pattern(r"\b(?:PH|PZ|IP|T)\d+\s?[x×]\s?(\d{1,3})\b(?![.,]\d|\s?[x×])")
 NO_LENGTH = lazy_pattern(
@@ -70,6 +71,8 @@ def fastened(work: Utterance, act: Act) -> dict[str, Any]:
     sizes = [s for s in act.spans("size") if not ONLY_UNIT.fullmatch(s.words(work.text).lower())]
     act.figures = {**act.figures, "size": sizes}
     drive, size = _drive_and_size(work, act, region)
+    if drive in ("", "hex-socket", "external-hex") and STAND_OFF.search(work.words(act)):
+        drive = "stand-off"
     told = [s for s in act.spans("len") if not any(z.start < s.end and s.start < z.end for z in sizes)]
     surest = max((s.sure for s in told), default=0.0)
     told.sort(key=lambda s: s.sure < surest - MUCH_SURER)
@@ -168,14 +171,12 @@ def with_letters(drive: str, size: str) -> str:
 def _drive_and_size(work: Utterance, act: Act, region: str) -> tuple[str, str]:
     back = TAKEN_BACK.search(region.lower())
     if back:  # "tea eight, sorry, tea six"
-        told = drive_of(region[back.end() :], work.vocabulary)
+        told = drive_of(_without_counts(work, act)[back.end() :], work.vocabulary)
         if told[1] and told[0]:
             return told
     marked = _surest(work, act)
     if not marked:
-        for span in act.spans("n"):  # "three hex socket screws" are no keys of three
-            region = region.replace(span.words(work.text), " " * (span.end - span.start), 1)
-        return _plainly(work, region)
+        return _plainly(work, _without_counts(work, act))
     drive, size = drive_of(marked, work.vocabulary)
     if not drive and number_of(marked, work.vocabulary) is not None:
         drive = named_drive(region, work.vocabulary)
@@ -199,6 +200,16 @@ def _drive_and_size(work: Utterance, act: Act, region: str) -> tuple[str, str]:
 
 
 KEY_BEHIND = lazy_pattern(r"\s*(?:hex )?key\b")
+
+
+def _without_counts(work: Utterance, act: Act) -> str:
+    """The region of an act with its counts blanked: "three hex socket screws" are no keys of three."""
+    text = work.text
+    for span in act.spans("n"):
+        text = text[: span.start] + " " * (span.end - span.start) + text[span.end :]
+    return text[act.region[0] : act.region[1]]
+
+
 #: what names a size before its number
 SIZE_WORD = lazy_pattern(r"^(?:number|size|no\.?|nr) ")
 

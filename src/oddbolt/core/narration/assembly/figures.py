@@ -36,8 +36,9 @@ UNITS_OF_LENGTH = r"(?:mm|mil(?:s|l|limet(?:er|re)s?)?|millimet(?:er|re)s?)"
 KEYS = (
     (
         "external-hex",
-        r"a\.?/?f|across (?:the )?flats|(?:open |ring |box )?(?:spanner|wrench)|socket(?! head)|nut ?(?:driver|drv)"
-        r"|hex(?:agon)? head|(?<!cross )(?<!socket )(?<!button )(?<!pan )(?<!flat )(?<!cheese )(?<!round )heads?",
+        r"a\.?/?f|across (?:the )?flats|(?:open |ring |box )?(?:spanner|wrench)|socket(?! (?:head|screw|cap|pattern))"
+        r"|nut ?(?:driver|drv)|hex(?:agon)? head"
+        r"|(?<!cross )(?<!socket )(?<!button )(?<!pan )(?<!flat )(?<!cheese )(?<!round )heads?",
     ),
     ("hex-socket", r"hex(?:agon)?(?: socket)?(?: key| driver| bit)?|hex[ -]?head|socket head|key"),
     ("slotted", r"slot(?:ted|ty)?|flat[ -]?(?:blade|head)?|blade"),
@@ -240,7 +241,7 @@ def number_of(words: str, vocabulary: Vocabulary) -> float | None:
         return float(low.replace(",", "."))
     if low in COUNT_WORDS:
         return float(COUNT_WORDS[low])
-    half = re.fullmatch(r"(.+?) and (?:a )?half", low)
+    half = re.fullmatch(r"(.+?)[ -]and[ -](?:a[ -])?half", low)
     if half and (whole := number_of(half[1], vocabulary)) is not None:
         return whole + 0.5
     if low in ("half", "half a", "a half"):

@@ -129,6 +129,10 @@ def _fasten(work: Utterance, act: Act) -> Fields:
         before = [s for s in work.memory.steps if s.action == "unscrew" and s.size and _same_screws(s, fields)]
         if before:
             fields["drive"], fields["size"] = before[-1].drive, before[-1].size
+    if not fields["size"] and fields["drive"] in ("", "unknown"):
+        sizes = {(s.drive, s.size) for s in work.memory.steps if s.size and _alike_group(s, fields)}
+        if fields["count"] and len(sizes) == 1:  # "the eight were put in again"
+            fields["drive"], fields["size"] = sizes.pop()
     if fields["count"] is None:
         fields["count"] = _as_taken(work, act, "unscrew", fields["parts"])
     return _with_noun(work, act, fields)
