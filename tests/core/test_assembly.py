@@ -921,7 +921,6 @@ def test_two_numbers_with_a_size_each_are_two_groups(text, marks, groups):
          (None, "hex-socket", "2.5", None)),
         ("two, no, one hex stand-off", "stand-off", [("n", "two"), ("n", "one")], (1, "stand-off", "", None)),
         ("two screws with the three wings, out", "screws", [("n", "two")], (2, "three-wing", "", None)),
-        ("two screws of 3 mm socket pattern", "screws", [("n", "two")], (2, "hex-socket", "", None)),
         ("the screw, 8 mm long", "screw", [("size", "8 mm")], (1, "unknown", "", 8.0)),
         ("two screws out, and a third one stays", "screws", [("n", "two")], (2, "unknown", "", None)),
         ("two screws with the three wings", "screws", [("n", "two"), ("n", "three")], (2, "three-wing", "", None)),

@@ -26,7 +26,6 @@ def sentences():
             yield sentence, [[*s, "", "", ""][:4] for s in expected]
 
 
-@pytest.mark.parametrize(("sentence", "expected"), list(sentences()))
 @pytest.mark.parametrize(
     ("sentence", "notes"),
     [
@@ -42,6 +41,7 @@ def test_what_is_worn_is_put_on_and_nothing_else_prepares_so(sentence, notes):
     assert [s.note for s in steps if s.action == "prepare"] == notes
 
 
+@pytest.mark.parametrize(("sentence", "expected"), list(sentences()))
 def test_a_sentence_becomes_its_steps(sentence, expected):
     steps = read(sentence)[0].steps
     assert len(steps) == len(expected), [s.json() for s in steps]

@@ -85,7 +85,8 @@ def _its_part(work: Utterance, act: Act, fields: Fields) -> None:
     """Where nobody said what the fasteners hold but "its" or "this" points at it: what was spoken of last."""
     if not fields["parts"] and patterns.ITS.search(work.region(act).lower()):
         topic = work.topic(act.start)
-        fields["parts"] = (topic,) if topic else ()
+        hid = topic.lower() in {u.lower() for u in fields["under"]}
+        fields["parts"] = (topic,) if topic and not hid else ()
 
 
 def _with_noun(work: Utterance, act: Act, fields: Fields) -> Fields:
