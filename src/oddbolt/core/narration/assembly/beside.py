@@ -37,6 +37,8 @@ ACT_OF = {
     "press": ("roll", "place"),
     "prepare": ("isolate", "wait", "bleed", "check"),
 }
+#: a sentence about what was spoken of last
+OF_IT = lazy_pattern(r"\W*(?:(?:and|so|now|well|yeah),? )?(?:it|that|this|they|these|those)\b")
 EACH = lazy_pattern(r"\b(?:each|every)\b")
 #: verb of a step -> its act, where they are called differently
 VERB_ACTS = {"take out": "out", "prepare": "isolate", "apply": "stick", "press": "roll"}
@@ -100,9 +102,11 @@ def beside_rules(work: Utterance, by_rules: Reading, known: set[str]) -> Beside:
 
 def _still_there(work: Utterance, step: DraftStep) -> tuple[str, ...]:
     """The parts of a step of the rules, their shorthand written out; what is out and was not named again is held by no
-    fasteners."""
+    fasteners, unless it is told of once more: "it's held by two catches"."""
     named = tuple(written_out(p) for p in step.parts)
-    if step.action not in LOOSE_ENDS:
+    last = work.memory.steps[-1] if work.memory.steps else None
+    again = last is not None and last.parts == named and OF_IT.match(step.said.lower()) is not None
+    if step.action not in LOOSE_ENDS or again:
         return named
     return tuple(p for p in named if p.lower() not in work.memory.out or _in_words(p, step.said))
 

@@ -189,8 +189,9 @@ NOT_YET_THERE = lazy_pattern(
     r"\b(?:before|prior to|without|instead of|rather than) (?:\w+ly )?(?!anything|something|nothing|everything)"
     r"\w{2,}ing\b(?:(?! (?:i|you|we|they|then)\b)[^,.;:!?])*"
     # what the work is for: "to get the belt off you loosen these"
-    r"|(?:^|[.;:!?] )(?:(?:so|now|and|okay|ok) )?(?:in order )?to (?:get|take|lift|pull|remove|free|reach|access)\b"
-    r"[^.;:!?]{0,40}?(?=,? (?:you|we|i|one)(?:[’']\w+)?\b)"
+    r"|(?:^|[.;:!?] )(?:(?:so|now|and|okay|ok) )?(?:in order )?to "
+    r"(?:(?:take|lift|pull|remove|free)\b[^.;:!?]{0,40}?|get (?:the |this |that )?[\w -]{1,30}? (?:off|out|away|free))"
+    r"(?=,? (?:you|we|i|one)(?:[’']\w+)?\b)"
 )
 #: a clause of what was not quite done: "I almost took the cover off", "forgot to unplug it"
 NOT_QUITE = lazy_pattern(
