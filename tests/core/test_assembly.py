@@ -863,6 +863,7 @@ def test_of_a_group_with_an_odd_one_the_count_is_asked():
     [
         ("Undo the nut behind the plate.", "unscrew", "nut", 1),
         ("hub nut LH 17, off", "unscrew", "nut", 1),
+        ("The nut's off.", "unscrew", "nut", 1),
         ("The grub screw's loose now.", "loosen", "grub screw", 1),
         ("cap on, bolt tight", "fasten", "bolt", 1),
         ("That plug comes out of the board.", "disconnect", "plug", 1),
@@ -992,6 +993,28 @@ def test_what_the_work_is_for_is_not_done_and_it_is_no_part_of_its_own():
     memory.out.clear()
     steps = said(memory, "cut its zip tie and slide it out", ("cut", "zip tie"), ("out", "it")).steps
     assert [s.parts for s in steps if s.action == "take out"] == [("sensor",)]
+
+
+def test_a_key_is_held_by_no_bolts_and_a_second_group_elsewhere_is_not_of_the_first_part():
+    text = "Two hex bolts, 4 mm key, out."
+    marks = ("unscrew", "bolts"), ("n", "Two"), ("size", "4 mm"), ("held", "key")
+    known = evolve(V, tagger=lambda *_: heard(text, *marks))
+    assert [s.parts for s in read(text, Memory(), known)[0].steps] == [()]
+    text = "six T8 in the lid, plus two T6 in the plate"
+    marks = (
+        ("unscrew", "T8"),
+        ("n", "six"),
+        ("size", "T8"),
+        ("held", "lid"),
+        ("n", "two"),
+        ("size", "T6"),
+        ("at", "plate"),
+    )
+    assert [s.parts for s in said(Memory(), text, *marks).steps] == [("lid",), ()]
+    marks = (*marks[:-1], ("at", "plate"))
+    text = text.replace("in the plate", "at the back")
+    marks = (*marks[:-1], ("at", "back"))
+    assert [s.parts for s in said(Memory(), text, *marks).steps] == [("lid",), ("lid",)]
 
 
 def test_as_many_as_came_out_of_one_size_go_back_with_it():

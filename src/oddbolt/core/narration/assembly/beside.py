@@ -106,7 +106,12 @@ def _still_there(work: Utterance, step: DraftStep) -> tuple[str, ...]:
     named = tuple(written_out(p) for p in step.parts)
     last = work.memory.steps[-1] if work.memory.steps else None
     again = last is not None and last.parts == named and OF_IT.match(step.said.lower()) is not None
-    if step.action not in LOOSE_ENDS or again:
+    if step.action not in LOOSE_ENDS:
+        return named
+    named = tuple(
+        p for p in named if p.lower().split()[-1:] != [] and p.lower().split()[-1] not in patterns.TURNED_WITH
+    )
+    if again:
         return named
     return tuple(p for p in named if p.lower() not in work.memory.out or _in_words(p, step.said))
 

@@ -85,7 +85,7 @@ _BEFORE = (
 )
 #: act on fasteners -> one of them
 LONE = {
-    action: lazy_pattern(rf"{_BEFORE}(?:{things})\b(?!['’-])")
+    action: lazy_pattern(rf"{_BEFORE}(?:{things})\b(?!-|['’](?!s\b))")
     for actions, things in (
         (
             "unscrew loosen fasten",

@@ -34,6 +34,12 @@ ON_IT = lazy_pattern(r"\b(?:it|its|them|each of (?:them|these|those)|this|these|
 A_CLIP = lazy_pattern(r"\s(?:clips?|catch(?:es)?|latch(?:es)?|tabs?|hooks?)\b", re.IGNORECASE)
 #: how often something is gone over: "two passes"
 PASSES = lazy_pattern(r"\b(\w+) (?:more )?(?:passes|times|strokes|rolls|laps)\b")
+#: nouns that tell where fasteners of the same part are: "four T8 in front, two T6 at the back"
+SIDE_NOUNS = frozenset(
+    "back front top bottom side sides end ends edge edges corner corners middle centre center".split()
+)
+#: tools that fasteners are turned with, and no part that they hold: "two bolts, 4 mm key"
+TURNED_WITH = frozenset("key keys spanner spanners wrench wrenches screwdriver screwdrivers bit bits".split())
 #: words for wires and what they end in, that tell no part
 PLUG_NOUN = lazy_pattern(
     r"\b(?:plugs?|connectors?|spades?|terminals?|tags?|tabs?|shoes?|contacts?|wires?|leads?|cables?|push-ons?)$"
