@@ -922,6 +922,8 @@ def test_two_numbers_with_a_size_each_are_two_groups(text, marks, groups):
          (None, "hex-socket", "2.5", None)),
         ("two, no, one hex stand-off", "stand-off", [("n", "two"), ("n", "one")], (1, "stand-off", "", None)),
         ("two screws with the three wings, out", "screws", [("n", "two")], (2, "three-wing", "", None)),
+        ("four number 2 cross-heads, ten mm", "cross-heads", [("n", "four"), ("n", "2"), ("held", "cross-heads")],
+         (4, "cross", "PH2", 10.0)),
         ("the screw, 8 mm long", "screw", [("size", "8 mm")], (1, "unknown", "", 8.0)),
         ("two screws out, and a third one stays", "screws", [("n", "two")], (2, "unknown", "", None)),
         ("two screws with the three wings", "screws", [("n", "two"), ("n", "three")], (2, "three-wing", "", None)),

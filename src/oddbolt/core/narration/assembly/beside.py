@@ -108,9 +108,7 @@ def _still_there(work: Utterance, step: DraftStep) -> tuple[str, ...]:
     again = last is not None and last.parts == named and OF_IT.match(step.said.lower()) is not None
     if step.action not in LOOSE_ENDS:
         return named
-    named = tuple(
-        p for p in named if p.lower().split()[-1:] != [] and p.lower().split()[-1] not in patterns.TURNED_WITH
-    )
+    named = tuple(p for p in named if p and patterns.may_be_held(p))
     if again:
         return named
     return tuple(p for p in named if p.lower() not in work.memory.out or _in_words(p, step.said))

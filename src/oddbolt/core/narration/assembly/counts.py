@@ -34,6 +34,8 @@ from oddbolt.core.narration.understanding import FASTENING, OF_SCREWS, Span
 LEGS = lazy_pattern(r"\s*(?:\w+ )?(?:pins?|legs?|poles?)\b")
 #: a plug by its number, that is no "times six"
 NAMED_X = lazy_pattern(r"X\d+")
+#: what makes a number that of a size: "four number 2 cross-heads"
+OF_A_SIZE = lazy_pattern(r"(?:\b(?:number|size|nr)\s|\bno\.\s|#)\s*$")
 #: a piece by its sides: "5x30"
 AREA = lazy_pattern(r"\d+\s?[x×]\s?\d+")
 #: what makes a number the beginning of a drive's name: "three-wing"
@@ -149,6 +151,7 @@ def _marked(work: Utterance, act: Act) -> list[tuple[int, int]]:
         and not NAMED_X.fullmatch(s.words(work.text))
         and not OF_A_DRIVE.match(work.text[s.end :].lower())
         and not AREA.fullmatch(s.words(work.text))
+        and not OF_A_SIZE.search(work.text[: s.start].lower())
         and not FRACTION.search(work.text[max(0, s.start - 3) : s.end + 3])
         and not RATED.match(work.text, s.end)
         and not (act.action in OF_SCREWS and OF_OTHERS.match(work.text[s.end :].lower()))

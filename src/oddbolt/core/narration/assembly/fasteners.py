@@ -7,7 +7,7 @@ from typing import Any
 
 from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.acts import Act
-from oddbolt.core.narration.assembly.counts import OF_A_DRIVE, count
+from oddbolt.core.narration.assembly.counts import OF_A_DRIVE, OF_A_SIZE, count
 from oddbolt.core.narration.assembly.figures import (
     BY_WIDTH,
     IN_MM,
@@ -206,8 +206,8 @@ def _without_counts(work: Utterance, act: Act) -> str:
     """The region of an act with its counts blanked: "three hex socket screws" are no keys of three."""
     text = work.text
     for span in act.spans("n"):
-        if OF_A_DRIVE.match(work.text[span.end :].lower()):
-            continue  # "three-wing"
+        if OF_A_DRIVE.match(work.text[span.end :].lower()) or OF_A_SIZE.search(work.text[: span.start].lower()):
+            continue  # "three-wing", "number 2"
         text = text[: span.start] + " " * (span.end - span.start) + text[span.end :]
     return text[act.region[0] : act.region[1]]
 

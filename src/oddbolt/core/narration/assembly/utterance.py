@@ -18,7 +18,7 @@ from oddbolt.core.narration.assembly.names import (
     plain_name,
     which_before,
 )
-from oddbolt.core.narration.assembly.patterns import NOT_YET_THERE, TURNED_WITH
+from oddbolt.core.narration.assembly.patterns import NOT_YET_THERE, may_be_held
 from oddbolt.core.narration.assembly.sounds import mended, spoken
 from oddbolt.core.narration.draft import Aside, DraftNote, DraftStep
 from oddbolt.core.narration.language.patterns import lazy_pattern
@@ -245,7 +245,7 @@ class Utterance:
         names = [self.named_by(s.words(self.text), s.start) for s in spans]
         if len(spans) > 1 and spans[0].start > act.start and all(s.start in self.starts for s in spans):
             names = names[:1]  # "all three come out, then the ring, then the lens"
-        told = tuple(dict.fromkeys(n for n in names if n and n.lower().split()[-1] not in TURNED_WITH))
+        told = tuple(dict.fromkeys(n for n in names if n and may_be_held(n)))
         gone = [o for o in self.memory.out if o]  # "with the shield gone, the board": it holds the board alone
         return tuple(n for n in told if not any(f" {o}".endswith(f" {n.lower()}") for o in gone)) or told
 
