@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 
 from attrs import define, evolve, field
 
+from oddbolt.core.narration.assembly.figures import TAKEN_BACK
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.understanding import ACTS, FASTENING, NUMBERS, OF_SCREWS, ROLES, Span, Understood, parted
 
@@ -49,7 +50,6 @@ CLAUSE = lazy_pattern(
 
 #: what links two groups, and what makes the second some of the first
 LINK = lazy_pattern(r"\s*(?:,|;|and|plus|\+|&)?\s*(?:and|then|also)?\s*(?:the|another|other)?\s*")
-TAKEN_BACK = lazy_pattern(r"\b(?:no|wait|sorry|i mean|make that|correction|actually|rather)\b")
 OF_THOSE = lazy_pattern(r"\s*(?:of (?:them|those|these|which)|are|is|were|was|being|longer|shorter)\b")
 
 

@@ -10,7 +10,7 @@ from attrs import define, evolve, field
 
 from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.figures import ORDINAL, PER_SIDE, numbers_in, of_each
-from oddbolt.core.narration.assembly.names import WHICH, written_out
+from oddbolt.core.narration.assembly.names import WHICH, may_be_held, written_out
 from oddbolt.core.narration.assembly.sounds import spoken
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftStep, Reading
@@ -108,7 +108,7 @@ def _still_there(work: Utterance, step: DraftStep) -> tuple[str, ...]:
     again = last is not None and last.parts == named and OF_IT.match(step.said.lower()) is not None
     if step.action not in LOOSE_ENDS:
         return named
-    named = tuple(p for p in named if p and patterns.may_be_held(p))
+    named = tuple(p for p in named if p and may_be_held(p))
     if again:
         return named
     return tuple(p for p in named if p.lower() not in work.memory.out or _in_words(p, step.said))

@@ -39,7 +39,7 @@ OF_A_SIZE = lazy_pattern(r"(?:\b(?:number|size|nr)\s|\bno\.\s|#)\s*$")
 #: a piece by its sides: "5x30"
 AREA = lazy_pattern(r"\d+\s?[x×]\s?\d+")
 #: what makes a number the beginning of a drive's name: "three-wing"
-OF_A_DRIVE = lazy_pattern(r"[ -]?(?:wing|lobe|point(?! \d))")
+OF_A_DRIVE = lazy_pattern(r"[ -]?(?:wings?|lobes?|point(?! \d))\b|[ -]?(?:winged|lobed)\b")
 #: a rating behind a number: "5 A fuse"
 RATED = lazy_pattern(
     r"\s?(?:A|V(?! ?-?(?:belt|groove))|W|mA|mAh|Ah|Hz|kHz|Ω|kΩ|VA)\b|\s(?:amps?|volts?|watts?|ohms?|grams?)\b"
@@ -149,7 +149,7 @@ def _marked(work: Utterance, act: Act) -> list[tuple[int, int]]:
         if not any(f.start < s.end and s.start < f.end for f in figures)
         and (_legs(act, work.text[s.end :]) or not patterns.MEASURED.match(work.text[s.end :].lower()))
         and not NAMED_X.fullmatch(s.words(work.text))
-        and not OF_A_DRIVE.match(work.text[s.end :].lower())
+        and not (act.action in OF_SCREWS and OF_A_DRIVE.match(work.text[s.end :].lower()))
         and not AREA.fullmatch(s.words(work.text))
         and not OF_A_SIZE.search(work.text[: s.start].lower())
         and not FRACTION.search(work.text[max(0, s.start - 3) : s.end + 3])

@@ -186,7 +186,7 @@ def _drive_and_size(work: Utterance, act: Act, region: str) -> tuple[str, str]:
     if not size:
         value = number_of(SIZE_WORD.sub("", marked.lower()), work.vocabulary)
         size = with_letters(drive, f"{value:g}") if value is not None else ""
-    if drive == "external-hex" and KEY_BEHIND.match(work.text, work.text.find(marked) + len(marked)):
+    if drive == "external-hex" and any(KEY_BEHIND.match(work.text, s.end) for s in act.spans("size")):
         drive = "hex-socket"  # "one hex bolt, 3 mm key"
     across = number_of(marked, work.vocabulary) if IN_MM.search(marked.lower()) else None
     if size and drive in BY_WIDTH and across is not None:

@@ -91,7 +91,9 @@ ORDINAL = lazy_pattern(
     r"(?:turn|time|hole|of|was|had|is|has|sheared|broke|spun|rounded|stays|stayed|remains|won)\b)"
 )
 #: what makes a number that of those that were done: "4 came", "so five", "these two"
-CAME = lazy_pattern(r"\s+(?:came|turned|moved|budged|yielded)\b")
+CAME = lazy_pattern(r"\s+(?:came(?! with| from| in)|turned|moved|budged|yielded)\b")
+#: what stands between two numbers that are counted aloud
+ALOUD = lazy_pattern(r"[\s.…,]*(?:and )?")
 SO = lazy_pattern(r"\bso(?: that[’']?s| it[’']?s)?\W+$")
 STOP = lazy_pattern(r"\s*(?:screws|bolts|nuts|clips|of them)?\s*(?:[.,;!]|$)")
 THESE = lazy_pattern(r"\b(?:these|those) $")
@@ -443,12 +445,13 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
             return value
     if len(numbers) == 1:
         return numbers[0]
-    for start, end, value in values[1:]:  # "five at the bottom, 4 came", "six holes, one empty, so five"
+    for n, (start, end, value) in enumerate(values[1:], 1):  # "five, 4 came", "six holes, one empty, so five"
         if CAME.match(text[end:].lower()) or _so_many(text, start, end, value >= max(numbers)):
             return value
-        if THESE.search(text[:start].lower()):
-            return value
-    if numbers[:2] == [1, 2] and len(numbers) > 2 and numbers[-1] > 2:
+        if value in numbers[:n] and THESE.search(text[:start].lower()):
+            return value  # "of five two were bent, and these two I drilled"
+    aloud = len(numbers) > 2 and ALOUD.fullmatch(text[values[0][1] : values[1][0]].lower()) is not None
+    if aloud and numbers[:2] == [1, 2] and numbers[-1] > 2:
         return numbers[-1]  # "one… two… oh, bad one… right, six"
     if len(numbers) == 2 and ON_TOP.search(text[values[0][1] : values[1][0]].lower()):
         return sum(numbers)

@@ -52,9 +52,8 @@ NO_NAME = frozenset(
 LED_BY_PRONOUN = lazy_pattern(r"(?:it|they|we|i|you|he|she)\b(?!['’]?s [a-z])")
 #: what a part did, behind its name
 DEEDS = frozenset(
-    "slid led floated rose fell came went goes comes hums sticks hung hangs swung swings dropped drops popped pops "
-    "lifted slides sits lies lifts opens opened closed gave yielded followed follows turned wants needs looks "
-    "feels".split()
+    "slid floated fell came went goes comes hums hung hangs swung dropped popped lifted sits lies opened closed gave "
+    "yielded followed follows turned wants needs looks feels".split()
 )
 #: a thing and what it is of, and heads that are no thing without it
 OF_WHAT = lazy_pattern(r"(?P<head>[\w-]+(?: [\w-]+)?) of (?:(?:the|its|this|that|my|his) )?(?P<of>[\w-]+(?: [\w-]+)?)")
@@ -63,6 +62,10 @@ PART_OF = frozenset(
     "kind type sort row middle centre center corner corners couple bunch inside outside all both each some one two "
     "three four five six seven eight most part out".split()
 )
+#: tools that fasteners are turned with, and no part that they hold: "two bolts, 4 mm key"
+TURNED_WITH = frozenset("key keys spanner spanners wrench wrenches screwdriver screwdrivers bit bits".split())
+#: heads of screws that are taken for a part
+SCREW_HEADS = lazy_pattern(r"\bcross[ -]?heads?$")
 #: what was done, and no part: "glued", "unlocked"
 WAS_DONE = lazy_pattern(r"(?!bored|infrared|\w*bed$)[a-z]{2,}[^e\W]ed")
 
@@ -97,7 +100,7 @@ def written_out(name: str) -> str:
 
 
 def without_deed(name: str) -> str:
-    """A name without what its part did: "lid slid", "ribbon led"."""
+    """A name without what its part did: "lid slid"; a power led is one."""
     words = name.split()
     while len(words) > 1 and words[-1].lower() in DEEDS:
         words.pop()
@@ -110,6 +113,11 @@ def turned_about(name: str) -> str:
     if found is None or found["head"].lower().split()[-1] in PART_OF:
         return name
     return f"{found['of']} {found['head'][0].lower()}{found['head'][1:]}"
+
+
+def may_be_held(name: str) -> bool:
+    """Whether a name may be that of a part which fasteners hold: no tool that turns them, and no heads of their own."""
+    return name.lower().split()[-1] not in TURNED_WITH and SCREW_HEADS.search(name.lower()) is None
 
 
 def _long(word: str, short: dict[str, str]) -> str:

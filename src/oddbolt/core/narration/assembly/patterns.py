@@ -38,17 +38,6 @@ PASSES = lazy_pattern(r"\b(\w+) (?:more )?(?:passes|times|strokes|rolls|laps)\b"
 SIDE_NOUNS = frozenset(
     "back front top bottom side sides end ends edge edges corner corners middle centre center".split()
 )
-#: tools that fasteners are turned with, and no part that they hold: "two bolts, 4 mm key"
-TURNED_WITH = frozenset("key keys spanner spanners wrench wrenches screwdriver screwdrivers bit bits".split())
-#: heads of screws that are taken for a part
-SCREW_HEADS = lazy_pattern(r"\bcross[ -]?heads?$")
-
-
-def may_be_held(name: str) -> bool:
-    """Whether a name may be that of a part which fasteners hold: no tool that turns them, and no heads of their own."""
-    return name.lower().split()[-1] not in TURNED_WITH and SCREW_HEADS.search(name.lower()) is None
-
-
 #: words for wires and what they end in, that tell no part
 PLUG_NOUN = lazy_pattern(
     r"\b(?:plugs?|connectors?|spades?|terminals?|tags?|tabs?|shoes?|contacts?|wires?|leads?|cables?|push-ons?)$"

@@ -186,9 +186,7 @@ def _same_part(work: Utterance) -> None:
     """A second group of screws in the same breath, of which nobody said what it holds, holds what the first holds."""
     for n, step in enumerate(work.steps[1:], 1):
         first = work.steps[n - 1]
-        elsewhere = (
-            step.place.split()[-1:] != [] and step.place.split()[-1] in work.vocabulary.nouns - patterns.SIDE_NOUNS
-        )
+        elsewhere = {*step.place.split()[-1:]} & (work.vocabulary.nouns - patterns.SIDE_NOUNS)
         if step.action == first.action and step.action in ("unscrew", "loosen", "fasten") and first.parts and not (
             step.parts or step.note or elsewhere
         ):  # fmt: skip

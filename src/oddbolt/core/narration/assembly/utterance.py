@@ -15,10 +15,11 @@ from oddbolt.core.narration.assembly.names import (
     full_name,
     is_pronoun,
     is_side_named,
+    may_be_held,
     plain_name,
     which_before,
 )
-from oddbolt.core.narration.assembly.patterns import NOT_YET_THERE, may_be_held
+from oddbolt.core.narration.assembly.patterns import NOT_YET_THERE
 from oddbolt.core.narration.assembly.sounds import mended, spoken
 from oddbolt.core.narration.draft import Aside, DraftNote, DraftStep
 from oddbolt.core.narration.language.patterns import lazy_pattern
