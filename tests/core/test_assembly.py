@@ -1034,6 +1034,9 @@ def test_as_many_as_came_out_of_one_size_go_back_with_it():
     back = said(memory, "The eight were put in once more.", ("fasten", "eight"), ("n", "eight")).steps[0]
     assert (back.count, back.size) == (8, "T6")
     assert said(memory, "Five go in.", ("fasten", "Five"), ("n", "Five")).steps[0].size == ""
+    text = "Eight screws in the lamp."
+    lamp = said(memory, text, ("fasten", "screws"), ("n", "Eight"), ("held", "lamp")).steps[0]
+    assert (lamp.parts, lamp.size) == (("lamp",), "")
 
 
 def test_a_cover_of_a_gearbox_is_one_part_that_screws_hold():

@@ -75,9 +75,8 @@ def _unscrew(work: Utterance, act: Act) -> Fields | None:
 
 def _nuts_have_flats(work: Utterance, act: Act, fields: Fields) -> None:
     """The size of a nut of which no drive was told is its width across flats; a hexagon nut has no socket."""
-    if patterns.NUT.search(work.words(act).lower()) and fields["drive"] == "hex-socket":
-        fields["drive"] = "external-hex"
-    if patterns.NUT.search(work.words(act).lower()) and fields["drive"] in ("", "unknown") and fields["size"]:
+    told = fields["drive"] == "hex-socket" or (fields["drive"] in ("", "unknown") and fields["size"])
+    if told and patterns.NUT.search(work.words(act).lower()):
         fields["drive"] = "external-hex"
 
 
@@ -131,7 +130,9 @@ def _fasten(work: Utterance, act: Act) -> Fields:
         if before:
             fields["drive"], fields["size"] = before[-1].drive, before[-1].size
     if not fields["size"] and fields["drive"] in ("", "unknown"):
-        sizes = {(s.drive, s.size) for s in work.memory.steps if s.size and _alike_group(s, fields)}
+        alike = [s for s in work.memory.steps if s.size and _alike_group(s, fields)]
+        mine = [s for s in alike if not fields["parts"] or story.alike(s.parts[0], fields["parts"][0])]
+        sizes = {(s.drive, s.size) for s in mine}
         if fields["count"] and len(sizes) == 1:  # "the eight were put in again"
             fields["drive"], fields["size"] = sizes.pop()
     if fields["count"] is None:
@@ -144,8 +145,8 @@ def _as_taken(work: Utterance, act: Act, action: str, parts: tuple[str, ...]) ->
     noun = work.words(act).lower()
     if not noun.endswith("s") or patterns.SOME.search(work.region(act).lower()):
         return None
-    alike = ("unscrew", "loosen") if action == "unscrew" else (action,)
-    groups = [s for s in work.memory.steps if s.action in alike and s.count and s.parts]
+    actions = ("unscrew", "loosen") if action == "unscrew" else (action,)
+    groups = [s for s in work.memory.steps if s.action in actions and s.count and s.parts]
     of_part = [s for s in groups if parts and story.alike(s.parts[0], parts[0])]
     return of_part[0].count if len(of_part) == 1 else None
 
