@@ -362,7 +362,7 @@ def test_a_number_that_tells_no_count_of_them_is_none(hears, text, count):
         ("Undo four screws (two T8, two T10).", [(2, "T8", None), (2, "T10", None)]),
         ("Undo the four 8 mm screws.", [(4, "", 8.0)]),
         ("Undo the four 8 mm hex screws.", [(4, "8", None)]),
-        ("4xT10x16", [(4, "T10", None)]),
+        ("4xT10x16", [(4, "T10", 16.0)]),
     ],
 )
 def test_groups_lengths_and_codes_in_few_words(hears, text, groups):

@@ -29,6 +29,8 @@ FITS = {
 }
 #: what goes on a number: "two and a half mil"
 OF_NUMBER = lazy_pattern(r"\s*(?:and a half|point|mm\b|mil\w*\b|[x×\d])")
+#: a count and a size, or a size and a length, written as one word: "2xT8", "T10x14"
+BOTH_FIGURES = lazy_pattern(r"\d\s?[x×]\s?[A-Z]{1,2}\d|[A-Z]{1,2}\d+\s?[x×]\s?\d")
 #: an act must be at least this sure
 LEAST = 0.5
 #: a further one of a list, "the fan, and its lead", needs only this much beside one that is this sure
@@ -169,7 +171,8 @@ def _one_figure_each(spans: Sequence[Span], text: str) -> tuple[Span, ...]:
     out = []
     for span in spans:
         rivals = others if span.label == "n" else counts if span.label in NUMBERS else []
-        if any((r.start, r.end) == (span.start, span.end) and r.sure > span.sure for r in rivals):
+        both = BOTH_FIGURES.search(span.words(text)) is not None
+        if not both and any((r.start, r.end) == (span.start, span.end) and r.sure > span.sure for r in rivals):
             continue
         within = (n for n in counts if n.start == span.start and n.end < span.end and n.sure > span.sure)
         count = next(within, None) if span.label == "size" else None

@@ -9,7 +9,6 @@ from typing import Any
 from attrs import define, evolve, field
 
 from oddbolt.core.narration.assembly import patterns
-from oddbolt.core.narration.assembly.figures import ORDINAL, PER_SIDE, numbers_in, of_each
 from oddbolt.core.narration.assembly.names import WHICH, may_be_held, written_out
 from oddbolt.core.narration.assembly.sounds import spoken
 from oddbolt.core.narration.assembly.utterance import Utterance
@@ -73,12 +72,6 @@ class Beside:
     listed: frozenset[str]
     stands: tuple[str, ...]
     split: frozenset[str]
-    #: how many fasteners several things that have some each come to in the sentence
-    of_each: int | None = None
-    #: what the groups of an action come to that the network found, where they are several
-    wholes: dict[str, int] = field(factory=dict)
-    #: all counts that the sentence tells
-    numbers: frozenset[int] = frozenset()
     used: set[str] = field(factory=set)
     joined: dict[str, DraftStep] = field(factory=dict)
 
@@ -89,15 +82,8 @@ def beside_rules(work: Utterance, by_rules: Reading, known: set[str]) -> Beside:
     pairs = _in_order(work.steps, rules)
     plain = len(pairs) == len(work.steps) == len(rules) and not spoken(work.text)
     stands = () if plain else MARKED
-    each = of_each(work.text, work.vocabulary)
-    wholes = {
-        a: sum(s.count or 0 for s in work.steps if s.action == a)
-        for a in {s.action for s in work.steps}
-        if sum(1 for s in work.steps if s.action == a) > 1
-    }
     listed = work.vocabulary.nouns | known
-    told = frozenset(numbers_in(work.text, work.vocabulary))
-    return Beside(rules, pairs, known, listed, stands, _split(rules, work.steps), each, wholes, told)
+    return Beside(rules, pairs, known, listed, stands, _split(rules, work.steps))
 
 
 def _still_there(work: Utterance, step: DraftStep) -> tuple[str, ...]:
@@ -179,19 +165,10 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     changes: dict[str, Any] = {f: getattr(best, f) for f in names if getattr(best, f) not in NOTHING}
     if step.parts and best.parts and _better_named(step, best, beside.listed):
         stands = (*stands, "parts")
-    if best.count == 1 and (step.count or 0) > 1:
-        stands = (*stands, "count")  # the rules take one where nobody tells how many
-    counted = [p.sure for p in step.pieces if p.field == "count"]
-    alone = sum(1 for r in rules if r.action == best.action) == 1
-    summed = alone and (_added(step) or _on_each(step, best)) and 0 < (best.count or 0) < (step.count or 0)
-    each = step.count is not None and step.count == beside.of_each
-    each |= step.count is not None and best.count == beside.wholes.get(step.action)  # the number of all of them
-    one = len(counted) == 1 and counted[0] >= SURE_FIGURE
-    if (step.count and (one or _weighed(step, beside.numbers))) or summed or each:
+    of_each = step.count == 1 and (best.count or 0) > 1 and EACH.search(step.said.lower())
+    if step.count and step.action not in beside.split and not of_each:  # "five plugs … behind each sits a screw"
         stands = (*stands, "count")
     stands = (*stands, *(f for f, marks in FROM_MARKS.items() if _surely_marked(step, f, marks)))
-    if step.count == 1 and (best.count or 0) > 1 and EACH.search(step.said.lower()):
-        stands = tuple(f for f in stands if f != "count")  # "five plugs … behind each sits a screw"
     longer = " ".join(best.parts).lower().endswith(f" {' '.join(step.parts)}".lower())
     changes = {
         f: v for f, v in changes.items() if f not in stands or getattr(step, f) in NOTHING or (f == "parts" and longer)
@@ -209,19 +186,6 @@ def joined(step: DraftStep, beside: Beside) -> DraftStep:
     return evolve(step, **changes, pieces=(*mine, *told), sure=sure)
 
 
-#: what stands between numbers of which one puts the other right, or tells how many of them were done
-WEIGHED = lazy_pattern(r"\b(?:no|sorry|wait|rather|so|these|those|came|turned|moved)\b")
-
-
-def _weighed(step: DraftStep, numbers: frozenset[int]) -> bool:
-    """Whether a count is one of several numbers of which the words between or behind them tell which is meant, or one
-    more told by its number: "three bolts and a fourth"."""
-    told = sorted((p.start, p.end) for p in step.pieces if p.field == "count" and p.end)
-    if len(told) < 2:
-        return bool(told) and step.count not in numbers and ORDINAL.search(step.said.lower()) is not None
-    return step.count in numbers and WEIGHED.search(step.said[told[0][1] :].lower()) is not None
-
-
 #: figures -> the pieces that their words make
 FROM_MARKS = {"drive": "drive", "size": "drive", "length_mm": "length_mm"}
 #: figures of which the network is this sure of all words stand before those of the rules
@@ -236,22 +200,6 @@ def _surely_marked(step: DraftStep, figure: str, marks: str) -> bool:
 
 #: words for places that are no part that screws hold
 SIDES = frozenset("side end edge corner".split())
-#: what stands between two numbers that are added: "2+2", "two left, two right", "three … and the one"
-ADDED = lazy_pattern(
-    r"\+\s*$|\b(?:long|short)\b.{0,6}$|\b(?:left|right|top|bottom|front|rear|side)\b.{0,12}$|\band (?:the )?$"
-)
-
-
-def _added(step: DraftStep) -> bool:
-    """Whether a count comes of two numbers that are told of two places, of which the rules may have heard one."""
-    told = sorted((p.start, p.end) for p in step.pieces if p.field == "count" and p.end)
-    return len(told) == 2 and ADDED.search(step.said[told[0][1] : told[1][0]].lower()) is not None
-
-
-def _on_each(step: DraftStep, best: DraftStep) -> bool:
-    """Whether the count of the rules is that of one side of several: "2 T6 ea side"."""
-    found = PER_SIDE.search(step.said)
-    return found is not None and (step.count or 0) in (2 * (best.count or 0), 4 * (best.count or 0))
 
 
 def _in_words(name: str, said: str) -> bool:

@@ -7,10 +7,12 @@ import re
 from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.acts import Act, counts_such
 from oddbolt.core.narration.assembly.figures import (
+    CODE_TIMES,
     COUNTED,
     MAKES,
     ON_TOP,
     PER_SIDE,
+    SO,
     TAKEN_BACK,
     all_but,
     by_numbers,
@@ -18,11 +20,14 @@ from oddbolt.core.narration.assembly.figures import (
     count_of,
     counted_aloud,
     in_range,
+    not_there,
     number_of,
     numbers_in,
     of_each,
+    pointed_at,
     so_many_of,
     times_over,
+    together,
 )
 from oddbolt.core.narration.assembly.plausible import FRACTION, ONE_BY_NUMBER, TURNS, inch_thread
 from oddbolt.core.narration.assembly.utterance import Utterance
@@ -44,6 +49,13 @@ OF_A_DRIVE = lazy_pattern(r"[ -]?(?:wings?|lobes?|point(?! \d))\b|[ -]?(?:winged
 RATED = lazy_pattern(
     r"\s?(?:A|V(?! ?-?(?:belt|groove))|W|mA|mAh|Ah|Hz|kHz|Ω|kΩ|VA)\b|\s(?:amps?|volts?|watts?|ohms?|grams?)\b"
 )
+#: what makes a number one of a kind among those that are done, and not their count: "two of which are under the feet"
+OF_A_KIND = lazy_pattern(
+    r"\s*of (?:which|them|these|those) (?:is|are|was|were|have|has|had)\b"
+    r"(?! (?:now |already |all )?(?:out|off|removed|undone|taken|done|gone|loose|free|screwed))"
+)
+#: the contacts of a plug: "3p", "4-way"
+OF_CONTACTS = lazy_pattern(r"\d+ ?-?(?:p|pin|way|pole)s?")
 #: things that a number counts and that are no screws
 OF_OTHERS = lazy_pattern(
     r"\s*(?:\w+ )?(?:washers?|o-?rings?|seals?|gaskets?|spacers?|springs?|hands|fingers|hinges|shims?|steps?)\b"
@@ -55,6 +67,11 @@ BETWEEN = lazy_pattern(r"[;:]|[.!?]\s|\b(?:under|from|with|for|in|into|on|onto|b
 #: what stands between an act and the number of something else: "the lid came off with its two nuts"
 WITH_OTHERS = lazy_pattern(r"[(]|\b(?:with|by|from|under|held|has|have)\b")
 WHOLE = lazy_pattern(r"\b(?:the|its|both) $", re.IGNORECASE)
+#: a number that is none of a code, a size or a length
+PLAIN_NUMBER = lazy_pattern(
+    r"(?<![\w.,#/x×])(?:\d{1,2}|one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve)"
+    r"(?=x?\b)(?![.,]\d|/\d| ?(?:mm|mil\w*|millimet\w+|newton|turns?|degrees?|grams?)\b)"
+)
 #: plugs that a number counts
 PLUGS_COUNTED = lazy_pattern(r"\s*(?:[\w-]+ )?(?:plugs?|connectors?|conns?)\b")
 #: what follows a number that counts what was named long before
@@ -122,6 +139,8 @@ COUNTED_CLOSE = frozenset("drill cut desolder loosen".split())
 def count(work: Utterance, act: Act) -> int | None:
     """How many, as marked; for fasteners also as counted aloud or as shorthand writes it."""
     spans = _marked(work, act)
+    if len(spans) == 1 and act.action != "correct" and OF_A_KIND.match(work.text[spans[0][1] :].lower()):
+        return None
     told = _told_apart(work, act, bool(spans))
     if told is not None:
         return told
@@ -149,6 +168,7 @@ def _marked(work: Utterance, act: Act) -> list[tuple[int, int]]:
         if not any(f.start < s.end and s.start < f.end for f in figures)
         and (_legs(act, work.text[s.end :]) or not patterns.MEASURED.match(work.text[s.end :].lower()))
         and not NAMED_X.fullmatch(s.words(work.text))
+        and not OF_CONTACTS.fullmatch(s.words(work.text).lower())
         and not (act.action in OF_SCREWS and OF_A_DRIVE.match(work.text[s.end :].lower()))
         and not AREA.fullmatch(s.words(work.text))
         and not OF_A_SIZE.search(work.text[: s.start].lower())
@@ -199,10 +219,37 @@ def _of_fasteners(work: Utterance, act: Act, spans: list[tuple[int, int]], marke
     counted = of_all if of_all is not None else counted_aloud(region, work.vocabulary)
     if counted:
         return counted
+    pointed = pointed_at(region) if act.action in LONE and marked in (None, 1) else None
+    if pointed:
+        return pointed
     if not marked:
         alone = 1 if lone(work, act) else 2 if one_each_side(work, act) else None
-        return count_beside(region, work.vocabulary) or alone
+        return count_beside(region, work.vocabulary) or of_code(region) or alone
+    if work.groups < 2 and act.action in OF_SCREWS:
+        parts, whole = _of_its_parts(work, act, spans, region), together(region, work.vocabulary)
+        gone = not_there(work.text, work.vocabulary)
+        if parts or (whole and whole >= marked):
+            return parts or whole
+        if 0 < gone < marked and (first := number_of(work.text[slice(*spans[0])], work.vocabulary)) is not None:
+            return int(first) - gone if first > gone else marked
     return _with_more(work, act, spans, _taken_often(work, act, spans, marked))
+
+
+def of_code(region: str) -> int | None:
+    """A small number behind a size code, where no other tells a count: "guard T27x3". It may be a length as well."""
+    found = CODE_TIMES.search(region)
+    return int(found[1]) if found is not None else None
+
+
+def _of_its_parts(work: Utterance, act: Act, spans: list[tuple[int, int]], region: str) -> int | None:
+    """The first number, where all that follow come to it: "7x PH2 (6 top + 1 strap)"; None if they do not."""
+    start, end = spans[0]
+    first = number_of(work.text[start:end], work.vocabulary)
+    behind = region[max(0, end - act.region[0]) :]
+    found = list(PLAIN_NUMBER.finditer(behind.lower()))
+    told = [number_of(m.group(), work.vocabulary) or 0 for m in found]
+    parts = len(told) > 1 and not any(SO.search(behind[: m.start()].lower()) for m in found)
+    return int(first) if first and parts and sum(told) == first else None
 
 
 def _taken_often(work: Utterance, act: Act, spans: list[tuple[int, int]], marked: int) -> int:
@@ -211,7 +258,8 @@ def _taken_often(work: Utterance, act: Act, spans: list[tuple[int, int]], marked
     if each is not None and (marked == 1 or spans[0][0] > each.start()) and (things := _as_many_as(work, each)):
         return marked * things
     over = [times_over(work.text[start:end], work.text[end:]) for start, end in spans]
-    whole = any(MAKES.search(work.text[:start].lower()) for start, _ in spans)  # "two each side, so that's four"
+    before = [work.text[:start].lower() for start, _ in spans]
+    whole = any(MAKES.search(b) or SO.search(b) for b in before)  # "two each side, so that's four"
     if len(spans) == 2 and min(over) == 1 < max(over) and not whole:
         told = [number_of(work.text[slice(*s)], work.vocabulary) or 0 for s in spans]
         return int(sum(n * times for n, times in zip(told, over, strict=True)))

@@ -22,7 +22,7 @@ from oddbolt.core.narration.assembly.figures import (
 from oddbolt.core.narration.assembly.plausible import inch_thread
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.language.patterns import lazy_pattern
-from oddbolt.core.narration.language.tokens import items
+from oddbolt.core.narration.language.tokens import INCHES, items
 from oddbolt.core.narration.understanding import Span
 from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.reference.tables import drives
@@ -49,7 +49,7 @@ WIDTH_TOLD = lazy_pattern(
 ONLY_UNIT = lazy_pattern(r"(?:mm|mil\w*|millimet\w*|and (?:a )?half|long|length|of|the)")
 STAND_OFF = lazy_pattern(r"\bstand[ -]?offs?\b", re.IGNORECASE)
 #: a size code with the length behind it, and what makes millimetres no length of a screw
-CODE_BY_LENGTH = lazy_pattern(r"\b(?:PH|PZ|IP|T)\d+\s?[x×]\s?(\d{1,3})\b(?![.,]\d|\s?[x×])")
+CODE_BY_LENGTH = lazy_pattern(r"(?:\b|(?<=\dx)|(?<=\d×))(?:PH|PZ|IP|T)\d+\s?[x×]\s?(\d{1,3})\b(?![.,]\d|\s?[x×])")
 NO_LENGTH = lazy_pattern(
     r" ?(?:longer|shorter|deep|wide|thick|gap|apart|from|over|key|hex|spanner|socket|blade|drill|hole|wire)"
 )
@@ -58,6 +58,14 @@ POINT_BEFORE = lazy_pattern(r"\b(?:[a-z]+|\d+)[ -]point[ -]$", re.IGNORECASE)
 WIDTH_IN_PARTS = lazy_pattern(
     r"(?<![\d/])\d{1,2}/\d{1,2}(?![\d/])(?:[ -]?(?:hex|heads?|spanner|wrench|socket|key|af|inch|in)\b)?", re.IGNORECASE
 )
+#: an order of tightening, and no drive: "in a star pattern"
+STAR_ORDER = lazy_pattern(
+    r"\b(?:in|order of) (?:a |the )?star\b(?![ -]?(?:head|screw|bolt|drive|bit|key|size|number|\d))"
+    r"|\bstar[ -]?(?:pattern|order|sequence|fashion|wise)\b",
+    re.IGNORECASE,
+)
+#: a size code right behind its count: "2xT8"
+TIMES_CODE = lazy_pattern(r"(?<![\w.])\d{1,2}[x×]((?:PH|PZ|IP|T)\d{1,3})\b")
 #: the number of a size said apart from its drive: "with star, number twenty"
 NUMBERED = lazy_pattern(r"\b(?:number|size|no\.|nr|#) ?((?:twenty|thirty)[- ][a-z]+|[a-z]+|\d+)")
 #: of several lengths one that is so much surer is meant
@@ -73,7 +81,12 @@ def fastened(work: Utterance, act: Act) -> dict[str, Any]:
     drive, size = _drive_and_size(work, act, region)
     if drive in ("", "hex-socket", "external-hex") and STAND_OFF.search(work.words(act)):
         drive = "stand-off"
-    told = [s for s in act.spans("len") if not any(z.start < s.end and s.start < z.end for z in sizes)]
+    told = [
+        s
+        for s in act.spans("len")
+        if not any(z.start < s.end and s.start < z.end for z in sizes)
+        and not OF_A_DRIVE.match(work.text[s.end :].lower())
+    ]
     surest = max((s.sure for s in told), default=0.0)
     told.sort(key=lambda s: s.sure < surest - MUCH_SURER)
     lengths = [v for s in told if (v := length_of(s.words(work.text), work.vocabulary)) is not None]
@@ -169,6 +182,7 @@ def with_letters(drive: str, size: str) -> str:
 
 
 def _drive_and_size(work: Utterance, act: Act, region: str) -> tuple[str, str]:
+    region = STAR_ORDER.sub(lambda found: " " * len(found.group()), region)
     back = TAKEN_BACK.search(region.lower())
     if back:  # "tea eight, sorry, tea six"
         told = drive_of(_without_counts(work, act)[back.end() :], work.vocabulary)
@@ -176,7 +190,7 @@ def _drive_and_size(work: Utterance, act: Act, region: str) -> tuple[str, str]:
             return told
     marked = _surest(work, act)
     if not marked:
-        return _plainly(work, _without_counts(work, act))
+        return _plainly(work, STAR_ORDER.sub(" ", _without_counts(work, act)))
     drive, size = drive_of(marked, work.vocabulary)
     if not drive and number_of(marked, work.vocabulary) is not None:
         drive = named_drive(region, work.vocabulary)
@@ -229,7 +243,7 @@ def _surest(work: Utterance, act: Act) -> str:
 def _with_its_point(text: str, span: Span) -> str:
     """The words of a number with what stands before its point or stroke: "five hex" of "one point five hex", "4 hex" of
     "1/4 hex"."""
-    for found in WIDTH_IN_PARTS.finditer(text):
+    for found in (*WIDTH_IN_PARTS.finditer(text), *INCHES.finditer(text)):
         if found.start() < span.end and span.start < found.end():
             return found.group()
     before = POINT_BEFORE.search(text[: span.start])
@@ -248,6 +262,9 @@ def _plainly(work: Utterance, region: str) -> tuple[str, str]:
         if item.has("size"):
             drive, size = item.may["size"].split(" ")
             return drive, size
+    behind = TIMES_CODE.search(region)
+    if behind is not None and (told := drive_of(behind[1], work.vocabulary))[1]:
+        return told
     named = next((item.may["drive"] for item in found if item.has("drive")), "")
     drive, size = key_near(region, work.vocabulary)
     if size and named in ("", drive):

@@ -66,7 +66,7 @@ ONE_OF = lazy_pattern(rf"^((?:{WORDS}|\w+teen)|(?:twenty|thirty)[ -]five)s$")
 #: a number with the unit of length behind it: the width of a tool, never the number of a size code
 IN_MM = lazy_pattern(rf"({NUMBER})\s*{UNITS_OF_LENGTH}\b")
 #: a figure taken back at once: "four … no, five"
-TAKEN_BACK = lazy_pattern(r"\b(?:no|wait|sorry|i mean|make that|correction|actually|rather)\b")
+TAKEN_BACK = lazy_pattern(r"\b(?:no|nope|wait|sorry|i mean|make that|correction|actually|rather)\b")
 #: what stands before a number that comes on top of the one before: "two above and two below"
 ON_TOP = lazy_pattern(r"(?:\+|\bplus|\band)\s*(?:another\s*)?$")
 #: the same before one more: "and the one beneath the lug"
@@ -83,10 +83,11 @@ MAKES = lazy_pattern(
     r"\b(?:together|altogether|in all|in total|all told|total of|makes|making|so that[’']?s|so that is|so it[’']?s"
     r"|(?:each|apiece)\W+so)\W+$"
 )
-#: one more told by its number: "and a sneaky fifth"
+#: one more told by its number: "and a sneaky fifth", "and then I spotted a fifth"
 ORDINALS = "first second third fourth fifth sixth seventh eighth ninth tenth eleventh twelfth".split()
 ORDINAL = lazy_pattern(
-    rf"\b(?:and|plus|there[’']?s) (?:a|an|the) (?:[\w-]+ )?({'|'.join(ORDINALS[2:])})\b"
+    r"\b(?:(?:and|plus)(?: then)?(?: (?:i|we) (?:\w+ )?(?:found|find|spotted|see|saw|missed))?|there[’']?s)"
+    rf" (?:a|an|the) (?:[\w-]+ )?({'|'.join(ORDINALS[2:])})\b"
     r"(?! (?:(?:one|screw|bolt|nut) )?"
     r"(?:turn|time|hole|of|was|had|is|has|sheared|broke|spun|rounded|stays|stayed|remains|won)\b)"
 )
@@ -94,7 +95,9 @@ ORDINAL = lazy_pattern(
 CAME = lazy_pattern(r"\s+(?:came(?! with| from| in)|turned|moved|budged|yielded)\b")
 #: what stands between two numbers that are counted aloud
 ALOUD = lazy_pattern(r"[\s.…,]*(?:and )?")
-SO = lazy_pattern(r"\bso(?: that[’']?s| it[’']?s)?\W+$")
+SO = lazy_pattern(
+    r"\bso(?: that[’']?s| it[’']?s| (?:i|we|they) (?:\w+ ){1,2}?)?(?:\W*|\W+(?:the|these|those|only|just)\W+)$"
+)
 STOP = lazy_pattern(r"\s*(?:screws|bolts|nuts|clips|of them)?\s*(?:[.,;!]|$)")
 THESE = lazy_pattern(r"\b(?:these|those) $")
 #: the largest count that comes of two
@@ -120,12 +123,14 @@ TIMES = lazy_pattern(
 SHORT = lazy_pattern(
     r"(?<![\w.])(\d{1,2})\s?[x×]\s?((?:PH|PZ|IP|T|Y|P|R)\d+)\b(?!\s?[x×]\s?\d|\s\d+ ?mm)", re.IGNORECASE
 )
+#: a size code with a small number behind it, that is a count where there is no other: "T27x3"
+CODE_TIMES = lazy_pattern(r"\b(?:PH|PZ|IP|T)\d{1,3}s?\s?[x×]\s?([1-6])\b(?![.,]\d|\s?[x×]| ?mm)")
 #: counts of two places written as a sum: "2+2 clips"
 SUM = lazy_pattern(r"(?<![\w.])(\d{1,2})\s?\+\s?(\d{1,2})(?=\s+[a-z])")
 #: places of which there are several, right behind what was counted: "two clips each side"
 PER_SIDE = lazy_pattern(
-    r"(?:\s+[\w-]+){0,3}?\s+(?:on |at |down |along |to |in )?(?:each|either|every|per|ea\.?) (?:long |short )?"
-    r"(?P<at>side|end|corner|edge)\b"
+    r"(?:(?:\s+[\w-]+){0,3}?\s+(?:on |at |down |along |to |in )?(?:each|either|every|per|ea\.?) (?:long |short )?"
+    r"|\s?/\s?)(?P<at>side|end|corner|edge)\b"
 )
 #: places of each of which a few were told after the whole was: "eight more screws, two in each corner"
 SPREAD = lazy_pattern(
@@ -276,15 +281,16 @@ _FEW = r"(\d{1,2}|two|three|four|five|six|seven|eight|both)"
 _MANY = r"(\d{1,2}|one|a|two|three|four|five|six|seven|eight|nine|ten)"
 EACH = (
     lazy_pattern(
-        rf"\b{_FEW}\s+(?!turns?\b)(?:[\w-]+\s+){{0,3}}?[\w-]+s\b[^.;]{{0,60}}?\beach\b"
+        rf"\b{_FEW}\s+(?!turns?\b)(?:[\w-]+\s+){{0,3}}?[\w-]+s\b(?:[^.;]|;(?= each\b)){{0,60}}?\beach\b"
         rf"[^.;\d]{{0,30}}?\b{_MANY}\b(?! of\b| ?(?:{UNITS_OF_LENGTH}|newton|turns?|degrees?|grams?)\b)"
     ),
     lazy_pattern(
-        rf"\b{_FEW}\s+(?:[\w-]+\s+){{0,3}}?[\w-]+s\b[^.;\d]{{0,30}}?[(,]\s*{_MANY}\b[^.;,()\d]{{0,30}}?"
-        r"\beach\b(?! of\b)"
+        rf"\b{_FEW}\s+(?:[\w-]+\s+){{0,3}}?[\w-]+s\b[^.;\d]{{0,30}}?[(,]\s*{_MANY}\b"
+        r"(?:[^.;,()\d]|\b(?:T|PH|PZ|IP|M|t|ph|pz|ip|m)\d+){0,30}?\beach\b(?! of\b)"
     ),
     lazy_pattern(rf"\b{_MANY}\b [^.;,\d]{{0,20}}?\bper [\w-]+, {_FEW} [\w-]+s\b"),
     lazy_pattern(rf"\b[a-z-]+s {_FEW}, {_MANY}\b[^.;,]{{0,30}}?\b(?:each|ea)\b(?! of\b)"),
+    lazy_pattern(rf"\b[a-z-]+s {_FEW}, (?:each|ea\.?) {_MANY}\b(?! ?(?:{UNITS_OF_LENGTH}|newton|turns?)\b)"),
     lazy_pattern(
         rf"\b{_MANY}\b(?! (?:full |half )?turns?\b)[^.;,]{{0,30}}?"
         rf"\b(?:in|on|at|to|from|for) each of (?:the|these|those|its) {_FEW}\b"
@@ -296,8 +302,21 @@ EACH = (
 )
 
 
+#: some fasteners each of two sides: "two screws each from the left and the right bracket", "L/R 2x T30 ea"
+EACH_OF_TWO = lazy_pattern(
+    rf"\b{_MANY} (?:[a-z-]+ )?(?:[a-z]+s )?each (?:from|off|on|at|in|for|of) (?:the )?"
+    r"(?:left and (?:the )?right|right and (?:the )?left|front and (?:the )?(?:rear|back)|upper and (?:the )?lower"
+    r"|top and (?:the )?bottom)\b"
+    r"|\bl ?[/+&] ?r\b[^.;]{0,20}?(?<![\w.])(?P<short>\d{1,2}) ?x?\b[^.;]{0,20}?\b(?:ea|each)\b"
+)
+
+
 def of_each(text: str, vocabulary: Vocabulary) -> int | None:
     """How many fasteners a few things have that have some each; None if nothing is told so."""
+    two = EACH_OF_TWO.search(text.lower())
+    some = number_of(two[1] or two["short"], vocabulary) if two is not None else None
+    if some and TOGETHER.search(text.lower()) is None:
+        return 2 * int(some)
     for pattern in EACH:
         found = pattern.search(text.lower())
         if found is not None and not any(p.search(text.lower()) for p in (IN_ALL, SPREAD, TOGETHER)):
@@ -312,6 +331,16 @@ TOGETHER = lazy_pattern(
     r"\b(?:together|altogether|in all|in total|all told|total of|makes|(?:each|apiece)\W+so(?: that[’']?s)?)"
     rf"\W+(?:\d|{WORDS})"
 )
+
+
+def together(text: str, vocabulary: Vocabulary) -> int | None:
+    """The whole that is told beside what each has, "two each, together four"; None if none is."""
+    found = TOGETHER.search(text.lower())
+    value = number_of(re.findall(r"\w+", found.group())[-1], vocabulary) if found is not None else None
+    behind = text[found.end() :] if found is not None else ""
+    return int(value) if value and not re.match(r"\w|[.,/]\d| ?(?:mm|turns?|newton|grams?)\b", behind) else None
+
+
 #: a number of fasteners and the place where they are: "two on the left", "one in the centre"
 PLACED = lazy_pattern(
     rf"\b(\d{{1,2}}|{WORDS})\b(?:(?: more| other| long| short| of them| \w*screws?| bolts?| nuts?| clips?| plugs?"
@@ -413,9 +442,14 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
     """What the count words of one act come to: "nine: seven short, two long" is nine, "two above and two below" four,
     "one, two, three" three, "four, no, five" five."""
     read = [(s, e, number_of(text[s:e], vocabulary)) for s, e in spans]
+    if len(read) > 1:
+        read = [(s, e, 2 * n if n and text[e:].startswith(" pairs") else n) for s, e, n in read]
     values = [(s, e, int(v)) for s, e, v in read if v is not None and v == int(v) and 0 < v < 1000]
     if not values:
         return None
+    left = _some_of_all(values, text)
+    if left is not None:
+        return left
     if (
         len(values) == 2
         and values[0][2] < values[1][2]
@@ -429,7 +463,8 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
     if len(values) == 2 and _one_of_them(values, text):
         return values[0][2]
     main = [x for k, x in enumerate(values) if k == 0 or not OF_THEM.match(text[x[1] :].lower())]
-    if len(values) == 2 and ON_TOP.search(text[values[0][1] : values[1][0]].lower()):
+    on_top = ON_TOP.search(text[values[0][1] : values[1][0]].lower()) if len(values) == 2 else None
+    if on_top is not None and not OF_SUCH.match(text[values[1][1] :].lower()):
         main = values
     if len(values) > 1 and len(main) == 1 and len(values) == 2:
         values = main
@@ -464,6 +499,60 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
     if numbers[-1] == sum(numbers[:-1]):
         return numbers[-1]
     return sum(numbers)
+
+
+#: some of those that are told of
+OF_SUCH = lazy_pattern(r"\s*of (?:them|those|these|which|em)\b")
+#: what stands before the number of all, of which fewer are done: "of the six", "from six screws"
+OF_ALL = lazy_pattern(r"(?:^|[.;,:]\s*|\b(?:and|so|but)\s+)(?:out )?(?:of|from) (?:the |these |those |its |all )?$")
+#: what stands before the number of those that are there or done: "but only four of them have screws"
+ONLY = lazy_pattern(r"\bonly (?:the )?$")
+#: what those "only so many" are that are a kind of all, and not fewer
+BUT_A_KIND = lazy_pattern(
+    r"(?:\s+of (?:them|those|these|which))?\s+(?:is|are|was|were|being) (?!left|there|in\b|present|fitted|out)"
+)
+#: what makes those that a number counts not there: "two of these were found to be missing"
+NOT_THERE = lazy_pattern(
+    rf"\b(\d{{1,2}}|{WORDS})(?: screws?| bolts?| nuts?| of (?:them|those|these|which))?"
+    r"(?:[’']s| is| are| was| were)?(?: found)?(?: to be)?(?: already| just)? (?:missing|absent|lacking|not there)\b"
+    rf"|\b(?P<late>\d{{1,2}}|{WORDS}) (?:is|are) (?:already )?(?:missing|not there)\b"
+)
+
+
+def _some_of_all(values: Sequence[tuple[int, int, int]], text: str) -> int | None:
+    """How many are done of all: "of the three plugs two were withdrawn", "six, but only four have screws"; None if
+    nothing is told so."""
+    if len(values) < 2:
+        return None
+    (start, _, whole), *_, (last, end, few) = values
+    if few >= whole:
+        return None
+    if ONLY.search(text[:last].lower()) and not BUT_A_KIND.match(text[end:].lower()):
+        return few
+    rest = [v for _, _, v in values[1:]]
+    if OF_ALL.search(text[:start].lower()) and NOT_THERE.search(text.lower()) is None:
+        return whole if sum(rest) == whole else few if len(rest) == 1 else None
+    return None
+
+
+def not_there(text: str, vocabulary: Vocabulary) -> int:
+    """How many of the counted are told to be missing: "two of these were missing"; 0 if none are."""
+    found = NOT_THERE.search(text.lower())
+    return int(number_of(found[1], vocabulary) or 0) if found is not None else 0
+
+
+#: a screw pointed at: "a screw there", "one here"
+POINTED = lazy_pattern(
+    r"\b(?:a|one|another|won)(?: (?:more|little|small|other|long|short))?(?: (?:screw|bolt|nut|clip|tab|plug))?"
+    r"(?: (?:right|just|down|up|over|in|back|out|under|on))* (?:here|there)\b(?!['’])"
+)
+
+
+def pointed_at(text: str) -> int | None:
+    """How many are pointed at one after the other, "a screw there, a screw there, and one there" three; None if fewer
+    than two are, or one without such a thing named."""
+    found = [m.group() for m in POINTED.finditer(text.lower())]
+    return len(found) if len(found) > 1 else None
 
 
 #: what stands between some and all of them: "two of the four", "three of five"
@@ -550,7 +639,9 @@ def drive_of(words: str, vocabulary: Vocabulary) -> tuple[str, str]:
 def _coded(low: str, vocabulary: Vocabulary) -> tuple[str, str]:
     """A size code, as written or as spoken."""
     zeros = re.sub(rf"\b(?:double|two) {NOUGHTS}s?\b|\b{NOUGHTS} {NOUGHTS}\b", "00", low)
-    zeros = re.sub(rf"\btriple {NOUGHTS}\b|\b{NOUGHTS} {NOUGHTS} {NOUGHTS}\b|\b00 {NOUGHTS}\b", "000", zeros)
+    zeros = re.sub(rf"\btriple {NOUGHTS}s?\b|\b{NOUGHTS} {NOUGHTS} {NOUGHTS}\b|\b00 {NOUGHTS}\b", "000", zeros)
+    if re.fullmatch(r"(?:size |number |nr |no |# ?)?0{2,3}", zeros):
+        return "cross", f"PH{re.sub('[^0]', '', zeros)}"  # no other drive has such sizes
     sizes = {s.lower(): (row.id, s) for row in drives().values() if row.prefix for s in row.sizes}
     for spelt, letters in SPELT:
         for found in re.finditer(

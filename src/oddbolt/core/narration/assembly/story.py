@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from typing import Any
 
@@ -12,7 +13,7 @@ from oddbolt.core.narration.assembly.acts import Act
 from oddbolt.core.narration.assembly.continued import ONE, names_before, other_one
 from oddbolt.core.narration.assembly.counts import count
 from oddbolt.core.narration.assembly.fasteners import fastened, with_letters
-from oddbolt.core.narration.assembly.figures import drive_of, length_of, number_of, quantities
+from oddbolt.core.narration.assembly.figures import WORDS, drive_of, length_of, number_of, numbers_in, quantities
 from oddbolt.core.narration.assembly.names import WHICH, plain_name
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import Aside, DraftNote, DraftStep
@@ -36,6 +37,13 @@ THE_ONE = lazy_pattern(r"\b(?:the|that) (?:\w+ )?(?:screw|bolt|nut)\b")
 THOSE = lazy_pattern(r"\b(?:they|them|those|these|all|both|the (?:\w+ ){0,2}(?:screws|bolts|nuts)|lot|em)\b")
 #: words after which nothing is done yet
 NOT_DONE = lazy_pattern(r"\b(?:don'?t|do not|never|not|would|could|should|must|later|if you)\b")
+#: what a correction says that it was not: "not T8", "it wasn't two", "instead of the M3"
+_CODE = r"(?:[a-z]{1,2}[ -]?\d+\w*|\d+(?:[.,]\d+)?(?: ?mm)?)"
+WAS_NOT = lazy_pattern(
+    rf"(?:\bnot|n[’']t|\binstead of|\brather than)\s+(?:(?:a|an|the|of)\s+)?(?:{_CODE}|{WORDS})"
+    r"(?: (?:screws?|bolts?|nuts?|clips?|plugs?|wires?|mm|mil))?\b",
+    re.IGNORECASE,
+)
 #: what a correction counts, and no value of a part
 COUNTS_THINGS = lazy_pattern(
     r"\b(?:screws?|bolts?|nuts?|clips?|catch(?:es)?|plugs?|connectors?|wires?|leads?|tabs?|hooks?|feet"
@@ -181,8 +189,10 @@ def correct(work: Utterance, act: Act) -> None:
         work.amends.append(evolve(done[-1], parts=(name,), corrects=("parts",)))
         work.memory.note_part(name)
         return
+    said = work.text.strip()
+    work, act = _without_what_was_not(work, act)
     if work.memory.noted is not None and not (act.spans("size") or COUNTS_THINGS.search(work.text.lower())):
-        _note_put_right(work, act, work.memory.noted)
+        _note_put_right(work, act, work.memory.noted, said)
         return
     groups = [s for s in (*work.memory.steps[-6:], *work.steps) if s.joint or s.dwell_s]
     if not groups:
@@ -197,6 +207,19 @@ def correct(work: Utterance, act: Act) -> None:
     changes = _told(work, act, last)
     if changes:
         work.amends.append(evolve(last, **changes, corrects=tuple(changes), said=last.said))
+
+
+def _without_what_was_not(work: Utterance, act: Act) -> tuple[Utterance, Act]:
+    """The utterance and the act without the figures of which a correction says that it was not they: "not T8, T9"."""
+    off = [found.span() for found in WAS_NOT.finditer(work.text)]
+    if not off:
+        return work, act
+    text = WAS_NOT.sub(lambda found: " " * len(found.group()), work.text)
+    figures = {
+        role: [s for s in spans if not any(s.start < end and start < s.end for start, end in off)]
+        for role, spans in act.figures.items()
+    }
+    return evolve(work, text=text), evolve(act, figures=figures)
 
 
 def _other_name(work: Utterance, before: str) -> str:
@@ -216,10 +239,10 @@ def _other_name(work: Utterance, before: str) -> str:
     return name if known and name.lower() != before.lower() else ""
 
 
-def _note_put_right(work: Utterance, act: Act, noted: DraftNote) -> None:
+def _note_put_right(work: Utterance, act: Act, noted: DraftNote, said: str) -> None:
     """What was recorded of a part last, with the value, marking or package that a correction tells; nothing if it tells
     none. Both sentences stay to be read."""
-    right = evolve(noted, text=f"{noted.text} {work.text.strip()}", instead=noted.text, at_s=work.at_s)
+    right = evolve(noted, text=f"{noted.text} {said}", instead=noted.text, at_s=work.at_s)
     if noted.kind == "identify":
         facts = facts_in(work.text)
         spelt = MARKING.search(work.text)
@@ -276,7 +299,11 @@ def _told(work: Utterance, act: Act, last: DraftStep) -> dict[str, Any]:
         size = ""  # there is no such size
     changes |= {name: value for name, value in (("drive", drive), ("size", size)) if value}
     many = count(work, act)
-    if many is not None:
+    was = re.sub(r"\D", "", last.size)
+    if many is not None and was and not marked and int(was) in numbers_in(work.text, work.vocabulary) - {many}:
+        other = with_letters(last.drive, f"{many}")  # "what I said about ten: it is eight"
+        changes |= {"size": other} if row is None or not row.prefix or other in row.sizes else {}
+    elif many is not None:
         changes["count"] = many
     lengths = [v for s in act.spans("len") if (v := length_of(s.words(work.text), work.vocabulary)) is not None]
     if lengths:

@@ -41,7 +41,7 @@ INCHES = lazy_pattern(
     r"(?<![\w./])(?:(?P<over>\d{1,2})/(?P<under>(?:16|32)(?![\w/])"
     r"|[248](?=[ -]?(?:inch|in\b|\"|hex|heads?\b|a/?f\b|spanner|wrench|socket|key|nut ?dr)))"
     r"(?:[ -]?(?:inch(?:es)?|in\b|\"))?"
-    rf"|(?P<words>{_EIGHTHS})(?:[ -](?:of an )?inch(?:es)?))",
+    rf"|(?P<words>{_EIGHTHS})(?:[ -](?:(?:of )?an )?inch(?:es)?))",
     re.IGNORECASE,
 )
 #: "eight (8) screws": a number in words and again in figures.
