@@ -11,21 +11,20 @@ from oddbolt.core.narration.assembly.acts import acts_in
 from oddbolt.core.narration.assembly.beside import Beside, joined
 from oddbolt.core.narration.assembly.continued import shown
 from oddbolt.core.narration.assembly.figures import (
-    count_of,
     drive_of,
     length_of,
     number_of,
-    numbers_in,
     quantities,
-    spread_out,
 )
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.plausible import checked
 from oddbolt.core.narration.assembly.settle import NEARLY, _doubted, settled
+from oddbolt.core.narration.assembly.several import count_of
 from oddbolt.core.narration.assembly.sounds import mended, spoken
 from oddbolt.core.narration.assembly.steps import ALONG, assembled
 from oddbolt.core.narration.assembly.story import HOPED, TWICE, announce
 from oddbolt.core.narration.assembly.sureness import NAMELESS, WEIGHTS, named, right
+from oddbolt.core.narration.assembly.tallies import numbers_in, spread_out
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.doubts import meanings, settled_on
 from oddbolt.core.narration.draft import DraftStep, Reading

@@ -6,22 +6,20 @@ import re
 
 from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.acts import Act, counts_such
-from oddbolt.core.narration.assembly.figures import (
+from oddbolt.core.narration.assembly.figures import TAKEN_BACK, number_of
+from oddbolt.core.narration.assembly.plausible import FRACTION, ONE_BY_NUMBER, TURNS, inch_thread
+from oddbolt.core.narration.assembly.several import OF_SUCH, ON_TOP, SO, count_of, only_added
+from oddbolt.core.narration.assembly.tallies import (
     CODE_TIMES,
     COUNTED,
     MAKES,
-    ON_TOP,
     PER_SIDE,
-    SO,
-    TAKEN_BACK,
     all_but,
     by_numbers,
     count_beside,
-    count_of,
     counted_aloud,
     in_range,
     not_there,
-    number_of,
     numbers_in,
     of_each,
     pointed_at,
@@ -29,7 +27,6 @@ from oddbolt.core.narration.assembly.figures import (
     times_over,
     together,
 )
-from oddbolt.core.narration.assembly.plausible import FRACTION, ONE_BY_NUMBER, TURNS, inch_thread
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.memory import singular
@@ -56,6 +53,12 @@ OF_A_KIND = lazy_pattern(
 )
 #: the contacts of a plug: "3p", "4-way"
 OF_CONTACTS = lazy_pattern(r"\d+ ?-?(?:p|pin|way|pole)s?")
+#: other things that the number behind them counts, in notes: "conns 9"
+NOUN_BEFORE = lazy_pattern(
+    r"\b(?:conns?|plugs?|connectors?|cables|wires|leads|clips|tabs|feet|cells|hoses)[ :]+x?$", re.IGNORECASE
+)
+#: one fastener with "too" behind it: "jack nut too"
+LONE_NOUN = lazy_pattern(r"\b(?:nut|screw|bolt|clip|plug|stud|grub) $")
 #: things that a number counts and that are no screws
 OF_OTHERS = lazy_pattern(
     r"\s*(?:\w+ )?(?:washers?|o-?rings?|seals?|gaskets?|spacers?|springs?|hands|fingers|hinges|shims?|steps?)\b"
@@ -169,6 +172,8 @@ def _marked(work: Utterance, act: Act) -> list[tuple[int, int]]:
         and (_legs(act, work.text[s.end :]) or not patterns.MEASURED.match(work.text[s.end :].lower()))
         and not NAMED_X.fullmatch(s.words(work.text))
         and not OF_CONTACTS.fullmatch(s.words(work.text).lower())
+        and not (s.words(work.text).isdigit() and act.action in OF_SCREWS and NOUN_BEFORE.search(work.text[: s.start]))
+        and not (s.words(work.text).lower() in ("too", "to") and LONE_NOUN.search(work.text[: s.start].lower()))
         and not (act.action in OF_SCREWS and OF_A_DRIVE.match(work.text[s.end :].lower()))
         and not AREA.fullmatch(s.words(work.text))
         and not OF_A_SIZE.search(work.text[: s.start].lower())
@@ -262,7 +267,8 @@ def _taken_often(work: Utterance, act: Act, spans: list[tuple[int, int]], marked
     whole = any(MAKES.search(b) or SO.search(b) for b in before)  # "two each side, so that's four"
     if len(spans) == 2 and min(over) == 1 < max(over) and not whole:
         told = [number_of(work.text[slice(*s)], work.vocabulary) or 0 for s in spans]
-        return int(sum(n * times for n, times in zip(told, over, strict=True)))
+        whole = told[0] == told[1] * over[1]  # "two bolts, one at each side"
+        return int(told[0] if whole else sum(n * times for n, times in zip(told, over, strict=True)))
     if len(spans) == 1 and not _all_told(work.text, spans[0]):
         return marked * times_over(
             work.text[slice(*spans[0])], work.text[spans[0][1] : max(act.region[1], spans[0][1])]
@@ -276,7 +282,10 @@ def _with_more(work: Utterance, act: Act, spans: list[tuple[int, int]], marked: 
     added = [
         s
         for s in act.spans("n2")
-        if ON_TOP.search(work.text[: s.start]) and s.start > first[0] and ":" not in work.text[first[1] : s.start]
+        if ON_TOP.search(work.text[: s.start])
+        and not OF_SUCH.match(work.text[s.end :].lower())
+        and s.start > first[0]
+        and ":" not in work.text[first[1] : s.start]
     ]
     more = int(sum(number_of(s.words(work.text), work.vocabulary) or 0 for s in added))
     within = marked - more in numbers_in(work.text, work.vocabulary)  # "of eleven, nine are T8 and two longer"
@@ -362,10 +371,12 @@ def _all_told(text: str, span: tuple[int, int]) -> bool:
     return bool(WHOLE.search(text[: span[0]])) and " either " in text[span[1] :]
 
 
-def many_numbers(work: Utterance, act: Act) -> bool:
-    """Whether three or more numbers stand for the count, so that what they come to is doubtful."""
-    told = {number_of(s.words(work.text), work.vocabulary) for s in act.spans("n")}
-    return len(act.spans("n")) > 2 and len(told) > 1 and counted_aloud(work.region(act), work.vocabulary) is None
+def only_counted_up(work: Utterance, act: Act) -> bool:
+    """Whether several numbers stand for the count that are but added, so that what they come to is doubtful."""
+    spans = _of_this_act(work, act, _marked(work, act))
+    if act.action not in FASTENING or not only_added(spans, work.text, work.vocabulary):
+        return False
+    return counted_aloud(work.region(act), work.vocabulary) is None and of_each(work.text, work.vocabulary) is None
 
 
 def odd_ones(work: Utterance, act: Act) -> bool:

@@ -6,7 +6,8 @@ import re
 
 from attrs import evolve
 
-from oddbolt.core.narration.assembly.figures import SO_MANY_OF, WORDS, number_of, numbers_in, so_many_of
+from oddbolt.core.narration.assembly.figures import WORDS, number_of
+from oddbolt.core.narration.assembly.tallies import SO_MANY_OF, numbers_in, so_many_of
 from oddbolt.core.narration.draft import DraftStep, Piece
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items

@@ -22,11 +22,11 @@ from oddbolt.core.narration.assembly.beside import (
     joined,
 )
 from oddbolt.core.narration.assembly.continued import GOING_ON, shown
-from oddbolt.core.narration.assembly.figures import numbers_in, spread_out
 from oddbolt.core.narration.assembly.notes import LIKELY, NOTED
 from oddbolt.core.narration.assembly.plausible import checked
 from oddbolt.core.narration.assembly.steps import assembled
 from oddbolt.core.narration.assembly.story import HOPED, announce
+from oddbolt.core.narration.assembly.tallies import numbers_in, spread_out
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.doubts import HOLDING
 from oddbolt.core.narration.draft import DraftStep, Reading

@@ -10,7 +10,7 @@ from attrs import evolve
 from oddbolt.core.narration.assembly import notes, patterns, story
 from oddbolt.core.narration.assembly.acts import Act, acts_in
 from oddbolt.core.narration.assembly.continued import continued
-from oddbolt.core.narration.assembly.counts import many_numbers, odd_ones, some_each
+from oddbolt.core.narration.assembly.counts import odd_ones, only_counted_up, some_each
 from oddbolt.core.narration.assembly.figures import number_of
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.told import told_of
@@ -214,7 +214,7 @@ def _step(work: Utterance, act: Act) -> None:
     pieces = _pieces(work, act, step)
     if (work.from_before or work.by_sound) and step.parts and act.action != "isolate":
         pieces.append(Piece("parts", step.parts[0], 0, 0, FROM_BEFORE))
-    if step.count and (many_numbers(work, act) or some_each(work, act) or odd_ones(work, act)):
+    if step.count and (only_counted_up(work, act) or some_each(work, act) or odd_ones(work, act)):
         pieces.append(Piece("count", step.count, 0, 0, FROM_BEFORE))
     step = evolve(step, pieces=tuple(pieces))
     told = story.told_again(work, step)
