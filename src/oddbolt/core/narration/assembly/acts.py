@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
+from itertools import pairwise
 
 from attrs import define, evolve, field
 
@@ -89,9 +90,26 @@ def acts_in(heard: Understood) -> list[Act]:
             owner = _with_size(span, sizes, heard.text) or _owner(span, acts, heard.text)
             if owner is not None:
                 owner.figures.setdefault(span.label, []).append(span)
+    _to_the_next(acts, heard.text)
     groups = [group for act in acts for group in _of_two_sizes(act, heard.text) or [act]]
     groups = [group for act in groups for group in _of_two_codes(act, heard.text) or [act]]
     return [group for act in groups for group in _divided(act, heard.text)]
+
+
+def _to_the_next(acts: Sequence[Act], text: str) -> None:
+    """Of two groups of fasteners the number, and the place behind it, that stands between them behind a number of the
+    first is the second's: "the four corners, T9, plus one in the middle, which is a T6"."""
+    for one, other in pairwise([a for a in acts if a.action in OF_SCREWS and a.start < len(text)]):
+        numbers = sorted(one.spans("n"), key=lambda s: s.start)
+        if one.action != other.action or len(numbers) < 2 or other.spans("n"):
+            continue
+        last = numbers[-1]
+        if not one.end <= last.start < other.start or OF_THOSE.match(text[last.end :].lower()):
+            continue
+        for role in ("n", "at"):
+            moved = [s for s in one.spans(role) if last.start <= s.start < other.start]
+            other.figures.setdefault(role, []).extend(moved)
+            one.figures[role] = [s for s in one.spans(role) if s not in moved]
 
 
 def _of_two_sizes(act: Act, text: str) -> list[Act]:
@@ -116,16 +134,17 @@ def _of_two_codes(act: Act, text: str) -> list[Act]:
     """The groups of an act on fasteners of which each has its number and its size: "five T2s on the frame, plus one
     over there which is a PH000"; none where it is not told so."""
     numbers, sizes = (sorted(act.spans(role), key=lambda s: s.start) for role in ("n", "size"))
-    if act.action not in OF_SCREWS or len(numbers) != 2 or len(sizes) != 2:
+    if act.action not in OF_SCREWS or len(numbers) < 2 or len(sizes) != 2:
         return []
-    one, other = numbers
+    one, other = numbers[0], next((n for n in reversed(numbers) if n.start <= sizes[1].start), numbers[0])
     told = [text[s.start : s.end].lower() for s in sizes]
     apart = one.start <= sizes[0].start < other.start <= sizes[1].start and told[0] != told[1]
     if not apart or OF_THOSE.match(text[other.end :].lower()) or TAKEN_BACK.search(text[one.end : other.start].lower()):
         return []
     groups = []
-    for n, number in enumerate(numbers):
-        figures = {"n": [number], "size": [sizes[n]]}
+    for n in range(2):
+        mine = [s for s in numbers if (s.start < other.start) == (n == 0)]
+        figures = {"n": mine, "size": [sizes[n]]}
         for role in set(act.figures) - {"n", "size"}:
             before = [s for s in act.spans(role) if s.start < one.start]
             mine = [s for s in act.spans(role) if s.start >= one.start and (s.start < other.start) == (n == 0)]
@@ -138,27 +157,29 @@ def _of_two_codes(act: Act, text: str) -> list[Act]:
 def _divided(act: Act, text: str) -> list[Act]:
     """The groups of an act on fasteners of which each has its number and its part or place: "four at the corners, and
     the two at the gland plate". Numbers of two places alone are one group."""
-    numbers, where = act.spans("n"), sorted((*act.spans("held"), *act.spans("at")), key=lambda s: s.start)
-    if act.action not in OF_SCREWS or len(numbers) != 2 or len(where) != 2:
+    numbers = sorted(act.spans("n"), key=lambda s: s.start)
+    where = sorted((*act.spans("held"), *act.spans("at")), key=lambda s: s.start)
+    if act.action not in OF_SCREWS or not 1 < len(numbers) == len(where):
         return [act]
-    one, other = sorted(numbers, key=lambda s: s.start)
-    in_turn = one.end <= where[0].start and where[0].end <= other.start and other.end <= where[1].start
-    gap = text[where[0].end : other.start].lower()
-    if (
-        not in_turn
-        or where[1].label != "held"
-        or LINK.fullmatch(gap) is None
-        or OF_THOSE.match(text[other.end :].lower())
-    ):
+    begins = [n.start for n in numbers]
+    in_turn = all(n.end <= w.start for n, w in zip(numbers, where, strict=True))
+    linked = all(
+        w.end <= n.start and LINK.fullmatch(text[w.end : n.start].lower())
+        for w, n in zip(where, numbers[1:], strict=False)
+    )
+    held = all(w.label == "held" for w in where[1:])
+    if not (in_turn and linked and held) or any(OF_THOSE.match(text[n.end :].lower()) for n in numbers[1:]):
         return [act]
     shared = {k: v for k, v in act.figures.items() if k not in ("n", "held", "at", "size", "len")}
     groups = []
-    for n, number in enumerate((one, other)):
+    for n, number in enumerate(numbers):
         figures = {**shared, "n": [number], where[n].label: [where[n]]}
+        ends = begins[n + 1] if n + 1 < len(begins) else len(text)
         for role in ("size", "len"):
-            mine = [s for s in act.spans(role) if (s.start < other.start) == (n == 0)]
+            mine = [s for s in act.spans(role) if (n == 0 or number.start <= s.start) and s.start < ends]
             figures |= {role: mine or act.spans(role)[:1]}
-        region = (act.region[0], where[0].end) if n == 0 else (where[0].end, act.region[1])
+        first, last = (where[n - 1].end if n else act.region[0]), n + 1 == len(numbers)
+        region = (first, max(act.region[1], where[n].end) if last else where[n].end)
         groups.append(evolve(act, figures={k: v for k, v in figures.items() if v}, region=region))
     return groups
 

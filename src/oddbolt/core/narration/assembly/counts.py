@@ -8,7 +8,7 @@ from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.acts import Act, counts_such
 from oddbolt.core.narration.assembly.figures import TAKEN_BACK, number_of
 from oddbolt.core.narration.assembly.plausible import FRACTION, ONE_BY_NUMBER, TURNS, inch_thread
-from oddbolt.core.narration.assembly.several import OF_SUCH, ON_TOP, SO, count_of, only_added
+from oddbolt.core.narration.assembly.several import FAILED, OF_SUCH, ON_TOP, SO, count_of, only_added
 from oddbolt.core.narration.assembly.tallies import (
     CODE_TIMES,
     COUNTED,
@@ -19,6 +19,7 @@ from oddbolt.core.narration.assembly.tallies import (
     count_beside,
     counted_aloud,
     in_range,
+    left_and_right,
     not_there,
     numbers_in,
     of_each,
@@ -77,6 +78,10 @@ PLAIN_NUMBER = lazy_pattern(
 )
 #: plugs that a number counts
 PLUGS_COUNTED = lazy_pattern(r"\s*(?:[\w-]+ )?(?:plugs?|connectors?|conns?)\b")
+#: other things that a number beside them counts: "2 push tabs, 1 plug"
+FASTENERS_COUNTED = lazy_pattern(
+    r"\s*(?:[\w-]+ )?(?:screws?|bolts?|nuts?|clips?|tabs?|hooks?|latch(?:es)?|catch(?:es)?)\b"
+)
 #: what follows a number that counts what was named long before
 COUNTED_LATE = lazy_pattern(r"\s*(?:of (?:them|those|these)|in all|all told|in total|altogether|passes|times)")
 MOST_BETWEEN, MOST_AFTER = 4, 6
@@ -188,7 +193,8 @@ def _told_apart(work: Utterance, act: Act, marked: bool) -> int | None:
     """A count that no single number tells: "all but one of the six", "trays 1 to 4", "terminals 7 and 8", "2/4 out". It
     is one for "screw 3"."""
     region = work.region(act)
-    many = all_but(region, work.vocabulary) if act.action in FASTENING else None
+    counts = act.action in FASTENING or act.action in BY_NUMBERS
+    many = all_but(region, work.vocabulary) or left_and_right(region) if counts else None
     if many is None and work.words(act).lower().endswith("s"):
         many = in_range(work.text[act.end :])
     if many is None and act.action in BY_NUMBERS:
@@ -212,8 +218,10 @@ def _of_this_act(work: Utterance, act: Act, spans: list[tuple[int, int]]) -> lis
             or _of_its_plugs(s, act, work)
             or (n and TAKEN_BACK.search(work.text[spans[n - 1][1] : s[0]].lower()))
         ]
-    plugs = [s for s in spans if PLUGS_COUNTED.match(work.text[s[1] :].lower())]
-    return plugs if plugs and act.action in ("disconnect", "connect") else spans  # "2 push tabs, 1 plug"
+    behind = {s: work.text[s[1] :].lower() for s in spans}
+    if act.action in ("disconnect", "connect") and any(PLUGS_COUNTED.match(b) for b in behind.values()):
+        return [s for s in spans if PLUGS_COUNTED.match(behind[s]) or not FASTENERS_COUNTED.match(behind[s])]
+    return spans
 
 
 def _of_fasteners(work: Utterance, act: Act, spans: list[tuple[int, int]], marked: int | None) -> int | None:
@@ -253,7 +261,9 @@ def _of_its_parts(work: Utterance, act: Act, spans: list[tuple[int, int]], regio
     behind = region[max(0, end - act.region[0]) :]
     found = list(PLAIN_NUMBER.finditer(behind.lower()))
     told = [number_of(m.group(), work.vocabulary) or 0 for m in found]
-    parts = len(told) > 1 and not any(SO.search(behind[: m.start()].lower()) for m in found)
+    parts = len(told) > 1 and not any(
+        SO.search(behind[: m.start()].lower()) or FAILED.match(behind[m.end() :].lower()) for m in found
+    )
     return int(first) if first and parts and sum(told) == first else None
 
 

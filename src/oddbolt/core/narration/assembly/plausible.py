@@ -7,7 +7,7 @@ import re
 from attrs import evolve
 
 from oddbolt.core.narration.assembly.figures import WORDS, number_of
-from oddbolt.core.narration.assembly.tallies import SO_MANY_OF, numbers_in, so_many_of
+from oddbolt.core.narration.assembly.tallies import SO_MANY_OF, SO_OFTEN, numbers_in, so_many_of
 from oddbolt.core.narration.draft import DraftStep, Piece
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items
@@ -61,8 +61,8 @@ def checked(step: DraftStep, text: str, vocabulary: Vocabulary) -> DraftStep:
     if f"{step.length_mm:g}" in {step.size, f"{step.count}"}:
         told = [i.number for i in items(text, vocabulary) if i.number is not None]
         return step if told.count(step.length_mm) > 1 else evolve(step, length_mm=None)
-    parts = {float(n) for found in FRACTION.finditer(text) for n in found.groups()}
-    alone = step.length_mm not in numbers_in(FRACTION.sub(" ", text), vocabulary)
+    parts = {float(n) for sort in (FRACTION, SO_OFTEN) for found in sort.finditer(text.lower()) for n in found.groups()}
+    alone = step.length_mm not in numbers_in(SO_OFTEN.sub(" ", FRACTION.sub(" ", text.lower())), vocabulary)
     return evolve(step, length_mm=None) if step.length_mm in parts and alone else step
 
 

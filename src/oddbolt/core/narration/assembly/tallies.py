@@ -93,13 +93,19 @@ MISHEARD = lazy_pattern(
 )
 
 
+def left_and_right(text: str) -> int | None:
+    """What is told of left and right in shorthand, "plugs 2L 3R" five; None if nothing is."""
+    found = LEFT_RIGHT.search(text)
+    return int(found[1]) + int(found[2]) if found is not None else None
+
+
 def count_beside(text: str, vocabulary: Vocabulary) -> int | None:
     """A count that stands where counts of fasteners stand, found without the network."""
     groups = list(SHORT.finditer(text))
     if len(groups) > 1 and len({group[2].upper() for group in groups}) == 1:
         ends = [*(group.start() for group in groups[1:]), len(text)]
         return sum(int(g[1]) * times_over(g[1], text[g.end() : end]) for g, end in zip(groups, ends, strict=True))
-    total = SUM.search(text) or LEFT_RIGHT.search(text)
+    total = SUM.search(text)
     if total is not None:
         return sum(map(int, re.findall(r"\d+", total.group())))
     value, (start, end) = _beside(text, vocabulary)
