@@ -159,8 +159,10 @@ def _divided(act: Act, text: str) -> list[Act]:
     the two at the gland plate". Numbers of two places alone are one group."""
     numbers = sorted(act.spans("n"), key=lambda s: s.start)
     where = sorted((*act.spans("held"), *act.spans("at")), key=lambda s: s.start)
-    if act.action not in OF_SCREWS or not 1 < len(numbers) == len(where):
+    if act.action not in FASTENING or not 1 < len(numbers) == len(where):
         return [act]
+    if all(w.label == "held" and w.end <= n.start <= w.end + 2 for w, n in zip(where, numbers, strict=True)):
+        return _listed_behind(act, where, numbers)
     begins = [n.start for n in numbers]
     in_turn = all(n.end <= w.start for n, w in zip(numbers, where, strict=True))
     linked = all(
@@ -182,6 +184,16 @@ def _divided(act: Act, text: str) -> list[Act]:
         region = (first, max(act.region[1], where[n].end) if last else where[n].end)
         groups.append(evolve(act, figures={k: v for k, v in figures.items() if v}, region=region))
     return groups
+
+
+def _listed_behind(act: Act, where: Sequence[Span], numbers: Sequence[Span]) -> list[Act]:
+    """The groups of notes that tell each thing with its number: "cover 4, handle 2, base 6, all PH2"."""
+    shared = {k: v for k, v in act.figures.items() if k not in ("n", "held")}
+    ends = [w.start for w in where[1:]] + [max(act.region[1], numbers[-1].end)]
+    return [
+        evolve(act, figures={**shared, "n": [n], "held": [w]}, region=(w.start, end))
+        for w, n, end in zip(where, numbers, ends, strict=True)
+    ]
 
 
 def _one_figure_each(spans: Sequence[Span], text: str) -> tuple[Span, ...]:

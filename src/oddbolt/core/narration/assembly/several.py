@@ -28,7 +28,7 @@ ONE_OF_THEM = lazy_pattern(r"[^.;,]{0,40}\b(?:is|are|was|were|being|longer|short
 #: a place right behind a number: "two screws left", "four from this side"
 AT_PLACE = lazy_pattern(
     r"\s*(?:\w+ ){0,4}?(?P<at>left|right|top|bottom|front|rear|back|above|below|up|down|this side|that side|other side"
-    r"|inside|outside|upper|lower)\b"
+    r"|inside|outside|upper|lower|l|r)\b"
 )
 
 #: one more told by its number: "and a sneaky fifth", "and then I spotted a fifth", "where's the sixth"
@@ -138,6 +138,8 @@ def _adds_nothing(told: Told, text: str, first: bool) -> bool:
     start, end, value = told
     before, behind = text[:start].lower(), text[end:].lower()
     if value == 1 and PRONOUN.search(before) and not FASTENER_BEHIND.match(behind):
+        return True
+    if behind.startswith(" by one") or (value == 1 and before.endswith("one by ")):
         return True
     return not first and (LOST.search(before) is not None or FAILED.match(behind) is not None)
 

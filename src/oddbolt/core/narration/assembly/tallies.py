@@ -13,6 +13,7 @@ from oddbolt.core.narration.language.vocabulary import Vocabulary
 MAKES = lazy_pattern(
     r"\b(?:together|altogether|in all|in total|all told|total of|makes?|making|so that[’']?s|so that is|so it[’']?s"
     r"|(?:each|apiece)\W+so)\W+$"
+    r"|(?:→|->|=)\s*$"
 )
 
 #: the largest count that comes of two
@@ -135,7 +136,7 @@ EACH = (
         rf"[^.;\d]{{0,30}}?\b{_MANY}\b(?! of\b| ?(?:{UNITS_OF_LENGTH}|newton|turns?|degrees?|grams?)\b)"
     ),
     lazy_pattern(
-        rf"\b{_FEW}\s+(?:[\w-]+\s+){{0,3}}?[\w-]+s\b[^.;\d]{{0,30}}?[(,]\s*{_MANY}\b"
+        rf"\b{_FEW}\s+(?:[\w-]+\s+){{0,3}}?[\w-]+s\b[^.;\d]{{0,30}}?[(,.;:]\s*{_MANY}\b"
         r"(?:[^.;,()\d]|\b(?:T|PH|PZ|IP|M|t|ph|pz|ip|m)\d+){0,30}?\beach\b(?! of\b)"
     ),
     lazy_pattern(rf"\b{_MANY}\b [^.;,\d]{{0,20}}?\bper [\w-]+, {_FEW} [\w-]+s\b"),
