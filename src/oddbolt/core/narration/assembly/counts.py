@@ -62,8 +62,9 @@ NOUN_BEFORE = lazy_pattern(
 LONE_NOUN = lazy_pattern(r"\b(?:nut|screw|bolt|clip|plug|stud|grub) $")
 #: things that a number counts and that are no screws
 OF_OTHERS = lazy_pattern(
-    r"\s*(?:\w+ )?(?:washers?|o-?rings?|seals?|gaskets?|spacers?|springs?|hands|fingers|hinges|shims?|steps?|halves)\b"
+    r"\s*(?:\w+ )?(?:washers?|o-?rings?|seals?|gaskets?|spacers?|springs?|hands|fingers|hinges|shims?|steps?)\b"
 )
+OF_HALVES = lazy_pattern(r"\s*(?:\w+ )?halves\b")
 #: acts on things that may be told by their numbers
 BY_NUMBERS = frozenset("unscrew loosen fasten disconnect connect desolder".split())
 #: what stands between a number and something else than what it counts
@@ -184,7 +185,8 @@ def _marked(work: Utterance, act: Act) -> list[tuple[int, int]]:
         and not OF_A_SIZE.search(work.text[: s.start].lower())
         and not FRACTION.search(work.text[max(0, s.start - 3) : s.end + 3])
         and not RATED.match(work.text, s.end)
-        and not (act.action in EACH_MAY_HAVE and OF_OTHERS.match(work.text[s.end :].lower()))
+        and not (act.action in OF_SCREWS and OF_OTHERS.match(work.text[s.end :].lower()))
+        and not (act.action in EACH_MAY_HAVE and OF_HALVES.match(work.text[s.end :].lower()))
         and not (inch is not None and inch.start() < s.end and s.start < inch.end())
     ]
 

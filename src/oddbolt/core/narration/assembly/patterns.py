@@ -116,6 +116,21 @@ THEM_OUT = lazy_pattern(
 )
 #: what is described and then left as it is
 HAS = lazy_pattern(r"\b(?:has|have|had|there (?:is|are|were|was)|there's|held|secured|fixed|sits on)\b")
+#: the same in more words, and what tells that fasteners are undone, or anything comes off; of fasteners that are only
+#: said to be there, half are undone in the next sentence, and half in this one
+HELD_BY = lazy_pattern(
+    r"(?<!\bi )(?<!\bwe )\b(?:has|have|had)\b"
+    r"|\b(?:holds?|held|secur\w+|retain\w+|fixed|fastened|attached|mounted)\b"
+    r"|\b(?:sits?|stands?|hangs?|is|are|was|were)(?: just| only)? (?:on|by)\b|['’]s (?:got|on)\b|\btheirs\b"
+    r"|\bthere(?:['’]s| is| are| was| were)\b"
+)
+FREED = lazy_pattern(
+    r"\b(?:out|off|of|away|gone|done|free\w*|loose\w*|slack\w*|un ?do|undid|undone|undoing|unscrew\w*|unclip\w*"
+    r"|unbolt\w*|unhook\w*|unlatch\w*|disengag\w*|releas\w*|remov\w*|take|took|taken|taking|come|came|comes|coming"
+    r"|driv\w+|drove|whizz\w*|zip\w*|spin|spun|spins|withdr\w+|lift\w*|goes|going|drop\w*|ran|run|turn\w*|draw\w*|drew"
+    r"|extract\w*|crack\w*|pull\w*|open\w*|pop\w*|press\w*|squeez\w*|pinch\w*|bend|bent|push\w*|straighten\w*|back)\b"
+    r"|→|->"
+)
 LEFT_ALONE = lazy_pattern(
     r"\b(?:(?:i|we)(?:'ll| will)? (?:won'?t|leave|am not|'m not|are not|don'?t)|not going to|no need to|need not"
     r"|needn'?t|stays? (?:in|on|put|closed|where|as)|left (?:alone|in place|as it is))\b"

@@ -46,6 +46,9 @@ ADVISED = "said after advice: is it done?"
 NEARLY = "said that it was nearly done, or forgotten: is it done?"
 MOVED = "said that it moved a little: is it out?"
 LEFT = "said that it stays: is it done?"
+SHOWN = "said where they are: are they undone?"
+#: the share of such fasteners that are undone in the same sentence
+SHOWN_SHARE = 0.55
 #: below this share a step is doubtful
 DOUBTFUL = 0.78
 #: below this share it is not drafted: four in five of such drafts were wrong
@@ -81,7 +84,7 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
         for (s, right, apart), code in zip(each, coded, strict=True)
         if right >= LEAST_SHARE or code or (s.ref in found and _certain(found[s.ref]))
     ]
-    steps = _left_alone(work, _not_yet(work, _not_there(work, _not_only_named(work, steps))))
+    steps = _only_shown(work, _left_alone(work, _not_yet(work, _not_there(work, _not_only_named(work, steps)))))
     work.memory.out -= _taken_out(work.steps) - _taken_out(steps) - gone
     undone = [any(s.action == "unscrew" for s in some) for some in (work.steps, steps)]
     if undone == [True, False] and heard.holds("announce") > LIKELY:
@@ -189,6 +192,18 @@ def _left_alone(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
         return steps
     fasteners = ("unscrew", "loosen", "unclip", "disconnect")
     return [_asked(s, LEFT) if s.action in fasteners else s for s in steps]
+
+
+def _only_shown(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
+    """Fasteners of which it is only said where they are, or what they hold, are in doubt: "the fan has three"."""
+    low = work.text.lower()
+    if patterns.HELD_BY.search(low) is None or patterns.FREED.search(low):
+        return steps
+    out = []
+    for step in steps:
+        shown = step.action in ("unscrew", "unclip", "loosen") and not step.doubt
+        out.append(evolve(_asked(step, SHOWN), sure=min(step.sure, SHOWN_SHARE)) if shown else step)
+    return out
 
 
 def _asked(step: DraftStep, why: str) -> DraftStep:
