@@ -212,6 +212,25 @@ NOT_YET_THERE = lazy_pattern(
     r"(?:(?:take|lift|pull|remove|free)\b[^.;:!?]{0,40}?|get (?:the |this |that )?[\w -]{1,30}? (?:off|out|away|free))"
     r"(?=,? (?:you|we|i|one)(?:[’']\w+)?\b)"
 )
+#: what the work is for, and done to it in the same breath: "to get the belt off I roll it off the pulley"
+TO_AND_DONE = lazy_pattern(
+    r"[.;:!? ]*(?:(?:so|now|and|okay|ok) )?(?:in order )?to (?:get|take|lift|pull|remove|free)\b[^.;:!?]*?,? (?:i|we)\b"
+    r"(?! (?:have to|need to|must|want to|first)\b)[^.;:!?]*\b(?:it|them|that)\b[^.;:!?]*\b(?:off|out|away|free|up)\b"
+)
+#: the lock of a plug, and what stands between it and the plug that it lets go
+_LOCKS = r"(?:locks?|latch|bar|flap|slider|shutter|catch|collar)"
+LOCK_OF_PLUG = lazy_pattern(
+    rf"\b(?:(?:flip|open|swing|flick)\w*(?: up| back| open)? (?:the |its |that |this )?(?:[a-z]+ )?"
+    rf"(?:{_LOCKS}|connector|socket|zif)"
+    rf"|(?:lift|rais|slid|pull|push|turn)\w*(?: up| back)? (?:the |its |that )?(?:[a-z]+ )?{_LOCKS})"
+    r"(?: (?:on|of) (?:the |its |this |that )?(?:[a-z]+ )?(?:connector|socket|plug))?$"
+)
+LOCK_ONLY = lazy_pattern(
+    r"(?: (?:up|open|back|away|over|down))?"
+    r"(?: (?:on|of) (?:the |its |this |that )?(?:[a-z]+ )?(?:connector|socket|plug))?"
+    r"(?: by [^.;,]{1,20})?[ ,]*(?:and|then|so|to let)?"
+    r"(?: (?:then|the|its|that|this|withdraw|pull|slide|draw|out|release))*(?: [a-z]+)? ?"
+)
 #: a clause of what was not quite done: "I almost took the cover off", "forgot to unplug it"
 NOT_QUITE = lazy_pattern(
     r"\b(?:almost|nearly|forg[oe]t(?:ten)? to|about to|meant to|wanted to|tried to|failed to|refus\w+ to"

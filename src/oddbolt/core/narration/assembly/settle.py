@@ -156,7 +156,7 @@ def _not_only_named(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
 def _not_there(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
     """Without what a clause puts off or leaves out, "before removing the lid"; what was not quite done is asked."""
     low = work.text.lower()
-    off = [found.span() for found in patterns.NOT_YET_THERE.finditer(low)]
+    off = [f.span() for f in patterns.NOT_YET_THERE.finditer(low) if not patterns.TO_AND_DONE.match(low, f.start())]
     quite = [found.span() for found in patterns.NOT_QUITE.finditer(low)]
 
     def within(step: DraftStep, spans: list[tuple[int, int]]) -> bool:

@@ -53,7 +53,7 @@ def assembled(work: Utterance, heard: Understood) -> None:
         for span in heard.spans:
             figures.setdefault(span.label, []).append(span)
         acts = [Act("correct", end, end, BY_ITS_WORD, figures, (0, end))]
-    acts = [one for act in _without_owners(work, acts) for one in _each_known(work, act)]
+    acts = [one for act in _without_owners(work, _without_latches(work, acts)) for one in _each_known(work, act)]
     _without_whole(work, acts)
     work.kinds = frozenset(a.action for a in acts)
     work.starts = frozenset(a.start for a in acts)
@@ -80,6 +80,19 @@ def assembled(work: Utterance, heard: Understood) -> None:
     if any(n.instead for n in work.notes):  # "sorry, 125 grams" puts right and records nothing beside it
         work.notes = [n for n in work.notes if n.instead or n.kind not in notes.NOTED]
     notes.remarks(work, heard)
+
+
+def _without_latches(work: Utterance, acts: list[Act]) -> list[Act]:
+    """The acts without one on plugs that stands on the lock which lets another go: "flip up the lock on the connector
+    and the ribbon slides out"."""
+    plugs = [a for a in acts if a.action == "disconnect" and a.start < len(work.text)]
+    for lock, plug in pairwise(plugs):
+        if patterns.LOCK_OF_PLUG.search(work.text[: lock.end].lower()) and not plug.spans("n"):
+            if patterns.LOCK_ONLY.fullmatch(work.text[lock.end : plug.start].lower()) is None:
+                continue
+            plug.region = (lock.region[0], plug.region[1])
+            acts = [a for a in acts if a is not lock]
+    return acts
 
 
 def _without_owners(work: Utterance, acts: list[Act]) -> list[Act]:

@@ -125,6 +125,21 @@ def done_as_shown(work: Utterance, fields: dict[str, Any]) -> bool:
     return True
 
 
+def shown_are_out(work: Utterance, act: Act) -> bool:
+    """Whether "they" that come out are the fasteners that the sentence before told of, and that are drafted in doubt:
+    their doubt is settled, and nothing else came out."""
+    last = work.memory.steps[-1] if work.memory.steps and not work.steps else None
+    if last is None or last.action != "unscrew" or not last.doubt or last.count == 1:
+        return False
+    low = work.text.lower()
+    if not patterns.HELD_BY.search(last.said.lower()) or not THOSE.search(low) or NOT_DONE.search(low):
+        return False
+    if plain_name(work.words(act)) and not THOSE.fullmatch(work.words(act).lower()):
+        return False
+    work.amends.append(evolve(last, doubt="", sure=max(last.sure, SETTLED), corrects=("doubt",)))
+    return True
+
+
 def _has(step: DraftStep, name: str) -> bool:
     return getattr(step, name) not in (None, "", (), "unknown")
 

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from oddbolt.core.narration.assembly.beside import VERB_ACTS
+from oddbolt.core.narration.assembly.patterns import BARE_PLUGS
 from oddbolt.core.narration.assembly.sounds import spoken
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftStep
@@ -42,11 +43,14 @@ def traits(
     """What speaks for a draft and against it. ``found`` is what the network read of it, ``beside`` what the rules
     read of the same act; None where one of them read nothing."""
     sure = found.sure if found is not None else 0.5
+    listing = found is not None and beside is not None and len(found.parts) == 1 < len(beside.parts)  # one of several
     both = [f for f in FIGURES if found and beside and getattr(found, f) and getattr(beside, f)]
-    differ = [f for f in both if getattr(found, f) != getattr(beside, f)]
+    differ = [f for f in both if getattr(found, f) != getattr(beside, f) and not (listing and f == "count")]
     mine, theirs = (s.parts[0].lower() if s is not None and s.parts else "" for s in (found, beside))
+    if listing and beside is not None:
+        theirs = next((p.lower() for p in beside.parts if p.lower().split()[-1:] == mine.split()[-1:]), theirs)
     name = step.parts[0].lower() if step.parts else ""
-    listed = work.vocabulary.nouns
+    listed = work.vocabulary.nouns | BARE_PLUGS
     weak = sum(s.sure for s in heard.spans if s.label in ACTS and 0.1 <= s.sure < 0.5)
     kinds = {a for a in ACTS if heard.holds(a) > 0.3}
     told = sum(1 for s in steps for p in s.pieces if p.field in (*FIGURES, "dwell_s") and p.end)

@@ -29,6 +29,10 @@ def told_of(work: Utterance, act: Act) -> Fields | None:
     return READERS.get(act.action, _thing)(work, act)
 
 
+def _out(work: Utterance, act: Act) -> Fields | None:
+    return None if story.shown_are_out(work, act) else _thing(work, act)
+
+
 def _thing(work: Utterance, act: Act) -> Fields:
     """An act on a named part: out, pried, folded, placed, routed …"""
     part = (work.renewed(act) if act.action == "place" else "") or work.object(act)
@@ -354,6 +358,7 @@ def _roll(work: Utterance, act: Act) -> Fields:
 
 
 READERS = {
+    "out": _out,
     "unscrew": _unscrew, "loosen": _loosen, "fasten": _fasten, "unclip": _unclip, "desolder": _desolder, "cut": _cut,
     "drill": _drill, "disconnect": _disconnect, "connect": _connect, "soften": _soften, "wait": _wait,
     "isolate": _isolate, "turn": _turn, "stick": _stick, "roll": _roll,

@@ -35,6 +35,8 @@ PIECES = frozenset(
 LIES = frozenset("stands sits rests hangs lies comes goes lifts slides turns springs swings".split())
 #: words for fastenings that end a name: "ring nut", "amber tape"
 NOUNS_BEHIND = frozenset("nut nuts tape tapes lead leads wire wires terminal terminals".split())
+#: what a part is soldered by, which is not what comes out then: "heat both legs, and it's out"
+JOINED_BY = frozenset("leg legs joint joints blob blobs tag tags".split())
 #: words that a noun follows, and words that are none behind them
 STUFF = frozenset("new knew fresh old rubber plastic metal".split())
 NO_NOUN = frozenset(
@@ -211,6 +213,7 @@ class Utterance:
         low = self.text[:at].lower()
         of_before = IT_SITS.match(low) is not None  # "it sits on four pads, so lift it off": it is still the first
         names = () if of_before else tuple(n for n in (*self.named, *self.spoken) if not self._owned(n, low))
+        names = tuple(n for n in names if n.lower().split()[-1:] != [] and n.lower().split()[-1] not in JOINED_BY)
         earlier = [(low.rfind(n.lower().split()[-1]), n) for n in names if n.split()]
         here = max((e for e in earlier if e[0] >= 0), default=None)
         if here is not None:
@@ -226,7 +229,7 @@ class Utterance:
         if self.memory.holding and self.memory.holding.lower() not in self.memory.out:
             return self.memory.holding
         left = (p for p in reversed(self.memory.parts) if p.lower() not in self.memory.out)
-        return next((p for p in left if not self._owned(p, low)), "")
+        return next((p for p in left if not self._owned(p, low) and p.lower().split()[-1] not in JOINED_BY), "")
 
     def _owned(self, name: str, before: str) -> bool:
         """Whether a thing was named as that of another: after "cut its zip tie and slide it out" it is not the tie."""
