@@ -28,6 +28,13 @@ TITLE = lazy_pattern(
     r" of (?:(?:the|a|an|its) )?[\w -]{2,60}[.:]?",
     re.IGNORECASE,
 )
+#: words beside the work that tell nothing of it
+CHATTER = lazy_pattern(
+    r"(?<=[.!?,;] )(?:(?:and|so|but|yeah) )?"
+    r"(?:no (?:problems?|trouble|issues?)(?: there| at all| here)?|(?:there|here) (?:we|you) go"
+    r"|(?:just )?like (?:that|so)|nice and easy|(?:and )?keep track of (?:it|them|that|these|those))(?=[.!?,;]|$)[.!]?",
+    re.IGNORECASE,
+)
 #: the share of drafts that the rules alone read right, of loose talk they had not met
 RULES_RIGHT = 0.6
 #: what the rules take for garbled is, if the network finds it at least this likely
@@ -46,10 +53,12 @@ def read(
 
 
 def _read(sentence: str, before: Memory, known: Vocabulary, at_s: float | None) -> tuple[Reading, Memory]:
-    by_rules, after = read_by_rules(sentence, before, known, at_s)
+    plain = CHATTER.sub(lambda words: " " * len(words.group()), sentence)
+    plain = plain if plain.strip() else sentence
+    by_rules, after = read_by_rules(plain, before, known, at_s)
     if known.tagger is None or not sentence.strip():
         return evolve(by_rules, steps=tuple(evolve(s, sure=RULES_RIGHT) for s in by_rules.steps)), after
-    heard = known.tagger(sentence, "back" if before.phase == "back" else "apart", before.before)
+    heard = evolve(known.tagger(plain, "back" if before.phase == "back" else "apart", before.before), text=sentence)
     if TITLE.fullmatch(sentence.strip()):
         return evolve(by_rules, steps=()), evolve(before.copy(), phase=after.phase)
     heading = bool(by_rules.phase) and not by_rules.steps

@@ -80,6 +80,7 @@ def acts_in(heard: Understood) -> list[Act]:
         Act(s.label, s.start, s.end, LEAST) for s in faint if _listed(s, _beside_sure(found, heard.text), heard.text)
     ]
     acts = _once(sorted(found, key=lambda a: (a.action, a.start)), heard.text)
+    acts += _between(acts, heard.text)
     acts = _consistent(acts, heard)
     acts.sort(key=lambda a: (a.start, a.end))
     _bound(acts, heard.text)
@@ -222,6 +223,30 @@ def _with_size(span: Span, sizes: Mapping[int, Act | None], text: str) -> Act | 
         return None
     behind = ((text[span.end : at], act) for at, act in sizes.items() if at >= span.end)
     return next((act for gap, act in behind if NEXT_TO.fullmatch(gap)), None)
+
+
+#: a thing named between two of a list: "the hopper the belt and the drum"
+BETWEEN = lazy_pattern(
+    r",?\s+(?:and )?(?:the|its|his|my)\s+(?P<name>(?!other\b|same\b|rest\b)[a-z-]+(?: (?!and\b|then\b)[a-z-]+)?),?\s+"
+    r"(?:(?:and|then|and then)\s+)?(?:the|its|his|my)\s+",
+    re.IGNORECASE,
+)
+#: words that stand in no name of a thing
+NO_NAME = frozenset(
+    "and or then out off away back in on up down with from of to is are comes goes by at for as".split()
+)
+
+
+def _between(found: Sequence[Act], text: str) -> list[Act]:
+    """The acts on things that stand between two of a list and of which the network marked none."""
+    out = []
+    for one, other in pairwise(sorted((a for a in found if a.start < a.end), key=lambda a: a.start)):
+        gap = BETWEEN.fullmatch(text[one.end : other.start])
+        listed = one.action == other.action and one.action in ("out", "place", "disconnect", "connect", "peel", "clean")
+        if gap is not None and listed and not NO_NAME & set(gap["name"].lower().split()):
+            at = one.end + gap.start("name")
+            out.append(Act(one.action, at, at + len(gap["name"]), LEAST))
+    return out
 
 
 def _beside_sure(found: list[Act], text: str) -> list[Act]:

@@ -17,6 +17,12 @@ LATCHES = (
     ("slide-in", lazy_pattern(r"\b(?:slide|slid\w*|collar|locking bar)\b")),
 )
 PRESSED = lazy_pattern(r"\b(?:squeez|press|push|pinch|thumb|click)\w*")
+#: "plug" that is what is done: "plug in the display again"
+PLUG_IN = lazy_pattern(
+    r"plug(?:ged|s)? (?:back )?in (?:the|its|this|that|my|his)\s+"
+    r"(?P<part>[\w-]+(?: (?!again|back|and|then|with)[\w-]+)?)",
+    re.IGNORECASE,
+)
 #: where a plug or lead goes, which tells whose it is
 GOES_TO = lazy_pattern(
     r"\b(?:go(?:es|ing)?|runs?|running|leads?|leading|to|for|from|of|on) (?:to |up to |over to |from )?"

@@ -22,6 +22,7 @@ from oddbolt.core.narration.assembly.beside import (
     joined,
 )
 from oddbolt.core.narration.assembly.continued import GOING_ON, shown
+from oddbolt.core.narration.assembly.names import DETERMINED
 from oddbolt.core.narration.assembly.notes import LIKELY, NOTED
 from oddbolt.core.narration.assembly.plausible import checked
 from oddbolt.core.narration.assembly.steps import assembled
@@ -47,12 +48,19 @@ NEARLY = "said that it was nearly done, or forgotten: is it done?"
 MOVED = "said that it moved a little: is it out?"
 LEFT = "said that it stays: is it done?"
 SHOWN = "said where they are: are they undone?"
+SEVERAL = "one part, or several in a row?"
+#: small parts that are no names by themselves
+SMALL_PARTS = frozenset("washer washers clip clips nut nuts screw screws ring rings pin pins cap caps".split())
+#: so many words for parts in a row, without an article, may be as many parts; half of them are
+IN_A_ROW, IN_A_ROW_SHARE = 3, 0.5
 #: the share of such fasteners that are undone in the same sentence
 SHOWN_SHARE = 0.55
 #: below this share a step is doubtful
 DOUBTFUL = 0.78
 #: below this share it is not drafted: four in five of such drafts were wrong
 LEAST_SHARE = 0.3
+#: a step of the rules stands, in doubt, where the network heard its act on the same words this surely
+FAINT = 0.2
 #: but it is, in doubt, if the network is this sure of the act: then it is the part or a figure that is unsure
 CERTAIN_ACT = 0.8
 
@@ -60,6 +68,7 @@ CERTAIN_ACT = 0.8
 def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: Memory) -> Reading:
     """One reading from two. The memory of ``work`` is the memory after it."""
     before_phase, gone = work.memory.phase, set(work.memory.out)
+    named_before = {p.lower() for p in work.memory.parts}
     known = {p.lower() for p in (*work.memory.parts, *work.spoken)}
     assembled(work, heard)
     beside = beside_rules(work, by_rules, known)
@@ -70,7 +79,11 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
         for new, old in zip(both, work.steps, strict=True)
         if new is not old or (old.sure >= least and old.action not in beside.split)
     ]
-    steps += _by_rules_alone([r for r in beside.rules if r.ref not in beside.used], work.steps, heard, beside.split)
+    left = [r for r in beside.rules if r.ref not in beside.used]
+    steps += _by_rules_alone(left, work.steps, heard, beside.split)
+    there = {s.ref for s in steps}
+    faint = {s.ref for s in left if s.ref not in there and _heard_faintly(s, work, heard)}
+    steps += [s for s in left if s.ref in faint]
     steps = _freed_first([_without_what_hid(s) for s in steps])
     steps = [checked(s, work.text, work.vocabulary) for s in _counted_all_over(work, steps)]
     found = {s.ref: s for s in work.steps}
@@ -82,8 +95,9 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     steps = [
         _doubted(s, right, apart)
         for (s, right, apart), code in zip(each, coded, strict=True)
-        if right >= LEAST_SHARE or code or (s.ref in found and _certain(found[s.ref]))
+        if right >= LEAST_SHARE or code or s.ref in faint or (s.ref in found and _certain(found[s.ref]))
     ]
+    steps = _in_a_row(work, steps, named_before)
     steps = _only_shown(work, _left_alone(work, _not_yet(work, _not_there(work, _not_only_named(work, steps)))))
     work.memory.out -= _taken_out(work.steps) - _taken_out(steps) - gone
     undone = [any(s.action == "unscrew" for s in some) for some in (work.steps, steps)]
@@ -194,6 +208,19 @@ def _left_alone(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
     return [_asked(s, LEFT) if s.action in fasteners else s for s in steps]
 
 
+def _in_a_row(work: Utterance, steps: list[DraftStep], known: set[str]) -> list[DraftStep]:
+    """Parts whose name may be those of several without a stop between them are in doubt: "sensor chute handle out"."""
+    out = []
+    for step in steps:
+        name = step.parts[0].lower() if step.parts and not step.joint else ""
+        words, at = name.split(), work.text.lower().find(name)
+        nouns = len(words) >= IN_A_ROW and all(w in work.vocabulary.nouns or w in SMALL_PARTS for w in words)
+        bare = at < 0 or DETERMINED.search(work.text[:at]) is None
+        row = nouns and bare and name not in known and not step.doubt
+        out.append(evolve(_asked(step, SEVERAL), sure=min(step.sure, IN_A_ROW_SHARE)) if row else step)
+    return out
+
+
 def _only_shown(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
     """Fasteners of which it is only said where they are, or what they hold, are in doubt: "the fan has three"."""
     low = work.text.lower()
@@ -244,6 +271,19 @@ def _freed_first(steps: list[DraftStep]) -> list[DraftStep]:
         if before:
             out.insert(before[0], out.pop(at))
     return out
+
+
+def _heard_faintly(step: DraftStep, work: Utterance, heard: Understood) -> bool:
+    """Whether the network found a step of the rules in their very words, but was not sure enough of it: half of such
+    steps are right."""
+    if step.action not in ON_A_PART or len(step.parts) != 1:
+        return False
+    last, acts = step.parts[0].lower().split()[-1:], ACT_OF.get(step.action, ())
+    if any(last == p.lower().split()[-1:] for s in work.steps for p in (*s.parts, *s.under)):
+        return False
+    return any(
+        s.label in acts and s.sure >= FAINT and s.words(work.text).lower().split()[-1:] == last for s in heard.spans
+    )
 
 
 def _by_rules_alone(

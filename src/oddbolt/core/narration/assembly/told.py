@@ -11,7 +11,7 @@ from oddbolt.core.narration.assembly.acts import Act
 from oddbolt.core.narration.assembly.counts import count
 from oddbolt.core.narration.assembly.fasteners import fastened
 from oddbolt.core.narration.assembly.figures import drive_of, number_of, quantities
-from oddbolt.core.narration.assembly.names import full_name, plain_name
+from oddbolt.core.narration.assembly.names import DETERMINED, full_name, plain_name
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftStep
 from oddbolt.core.narration.language.tokens import items
@@ -239,7 +239,9 @@ def _disconnect(work: Utterance, act: Act) -> Fields:
 
 
 def _connect(work: Utterance, act: Act) -> Fields:
-    name, held = _plug_owner(work, work.object(act)), work.held(act)
+    verb = patterns.PLUG_IN.match(work.text, act.start) if not DETERMINED.search(work.text[: act.start]) else None
+    what = work.named_by(verb["part"], verb.start("part")) if verb is not None else work.object(act)
+    name, held = _plug_owner(work, what), work.held(act)
     parts = (name,) if name else held
     many = count(work, act) or _as_taken(work, act, "disconnect", parts) or _as_many(work, act)
     return {"parts": parts, "count": many, **work.where(act)}

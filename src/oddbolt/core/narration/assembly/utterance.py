@@ -37,6 +37,8 @@ LIES = frozenset("stands sits rests hangs lies comes goes lifts slides turns spr
 NOUNS_BEHIND = frozenset("nut nuts tape tapes lead leads wire wires terminal terminals".split())
 #: what a part is soldered by, which is not what comes out then: "heat both legs, and it's out"
 JOINED_BY = frozenset("leg legs joint joints blob blobs tag tags".split())
+#: what leads to a thing that fasteners are taken from, and that does not lie over them
+TAKEN_FROM = lazy_pattern(r"\b(?:from|out of|off|in|into|on)\s+(?:(?:the|its|this|a)\s+)?$", re.IGNORECASE)
 #: words that a noun follows, and words that are none behind them
 STUFF = frozenset("new knew fresh old rubber plastic metal".split())
 NO_NOUN = frozenset(
@@ -265,6 +267,10 @@ class Utterance:
 
     def where(self, act: Act) -> dict[str, Any]:
         """What lay over the thing, and its place."""
-        under = tuple(n for s in act.spans("under") if (n := plain_name(s.words(self.text))))
+        held = {(s.start, s.end) for s in act.spans("held")}
+        spans = [
+            s for s in act.spans("under") if (s.start, s.end) not in held or not TAKEN_FROM.search(self.text[: s.start])
+        ]
+        under = tuple(n for s in spans if (n := plain_name(s.words(self.text))))
         places = (s.words(self.text).lower().strip(" .,") for s in act.spans("at"))
         return {"under": under, "place": ", ".join(dict.fromkeys(p for p in places if p))}
