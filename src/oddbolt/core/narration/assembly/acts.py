@@ -285,7 +285,8 @@ def _consistent(acts: list[Act], heard: Understood) -> list[Act]:
         if act.action in ("place", "connect") and SWITCHED.match(heard.text, act.start):
             continue
         rival = next((b for b in acts if b is not act and (b.start, b.end) == (act.start, act.end)), None)
-        lesser = rival is not None and act.sure < min(rival.sure, BOTH_SURE)
+        most = 1.0 if rival is not None and frozenset({act.action, rival.action}) in EXCLUSIVE else BOTH_SURE
+        lesser = rival is not None and act.sure < min(rival.sure, most)
         if lesser and rival is not None and frozenset({act.action, rival.action}) in RIVALS:
             continue
         out.append(act)
@@ -323,6 +324,8 @@ RIVALS = tuple(
         "weigh/measure fold/turn out/identify unclip/disconnect soften/out open/out unclip/out stick/soften"
     ).split()
 )
+#: two acts that the same words never both mean, however sure they are
+EXCLUSIVE = (frozenset({"fold", "open"}),)
 #: a number in figures or words
 NUMBERED = lazy_pattern(
     r"\b(?:\d+|one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|won|too|tree|fore?|ate)\b"

@@ -54,6 +54,8 @@ OF_A_KIND = lazy_pattern(
 )
 #: the contacts of a plug: "3p", "4-way"
 OF_CONTACTS = lazy_pattern(r"\d+ ?-?(?:p|pin|way|pole)s?")
+#: a size with "by" behind it, and then the length: "PH1 by 16"
+BY_BEFORE = lazy_pattern(r"\b[A-Z]{1,2}\d+s? (?:by|x|×) $", re.IGNORECASE)
 #: other things that the number behind them counts, in notes: "conns 9"
 NOUN_BEFORE = lazy_pattern(
     r"\b(?:conns?|plugs?|connectors?|cables|wires|leads|clips|tabs|feet|cells|hoses)[ :]+x?$", re.IGNORECASE
@@ -178,6 +180,7 @@ def _marked(work: Utterance, act: Act) -> list[tuple[int, int]]:
         and (_legs(act, work.text[s.end :]) or not patterns.MEASURED.match(work.text[s.end :].lower()))
         and not NAMED_X.fullmatch(s.words(work.text))
         and not OF_CONTACTS.fullmatch(s.words(work.text).lower())
+        and not (act.action in OF_SCREWS and BY_BEFORE.search(work.text[: s.start]))
         and not (s.words(work.text).isdigit() and act.action in OF_SCREWS and NOUN_BEFORE.search(work.text[: s.start]))
         and not (s.words(work.text).lower() in ("too", "to") and LONE_NOUN.search(work.text[: s.start].lower()))
         and not (act.action in OF_SCREWS and OF_A_DRIVE.match(work.text[s.end :].lower()))

@@ -17,6 +17,10 @@ LATCHES = (
     ("slide-in", lazy_pattern(r"\b(?:slide|slid\w*|collar|locking bar)\b")),
 )
 PRESSED = lazy_pattern(r"\b(?:squeez|press|push|pinch|thumb|click)\w*")
+#: what is cut with the power
+POWER = lazy_pattern(
+    r"(?:(?:the|its) )?(?:mains|power|supply|current|electricity)(?: (?:supply|cord|cable|lead|plug))?"
+)
 #: "plug" that is what is done: "plug in the display again"
 PLUG_IN = lazy_pattern(
     r"plug(?:ged|s)? (?:back )?in (?:the|its|this|that|my|his)\s+"
@@ -174,7 +178,8 @@ WITH_IT = lazy_pattern(
 #: what makes the number before it no count
 MEASURED = lazy_pattern(
     r"\s*-?(?:in[- ]lbs?\b|ft[- ]lbs?\b|inch pounds?\b|foot pounds?\b"
-    r"|mm|mil\w*|millimet\w*|af\b|a/f|spanner|wrench|socket|key|bit|newton|n[·. ]?c?m\b|degrees?|°|minutes?"
+    r"|mm\b|mil\w*|millimet\w*|af\b|a/f|spanners?\b|wrench|sockets?\b|keys?\b|bits?\b"
+    r"|newton|n[·. ]?c?m\b|degrees?|°|minutes?"
     r"|seconds?|s\b|min\b|grams?|g\b|volts?|v\b|ohms?|pins?\b|p\b|poles?\b|ways?\b|cores?\b|turns?\b)"
 )
 #: words that show fasteners without saying that they are undone

@@ -26,7 +26,7 @@ from oddbolt.core.narration.assembly.names import DETERMINED
 from oddbolt.core.narration.assembly.notes import LIKELY, NOTED
 from oddbolt.core.narration.assembly.plausible import checked
 from oddbolt.core.narration.assembly.steps import assembled
-from oddbolt.core.narration.assembly.story import HOPED, announce
+from oddbolt.core.narration.assembly.story import HOPED, SETTLED, announce
 from oddbolt.core.narration.assembly.tallies import numbers_in, spread_out
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.doubts import HOLDING
@@ -89,6 +89,7 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     found = {s.ref: s for s in work.steps}
     looks = [sureness.traits(work, heard, s, found.get(s.ref), beside.joined.get(s.ref), steps) for s in steps]
     sure = [sureness.right(t, s.ref not in found) for t, s in zip(looks, steps, strict=True)]
+    sure = [max(p, SETTLED) if s.ref in work.as_announced else p for p, s in zip(sure, steps, strict=True)]
     asked = [sureness.right(sureness.named(t), s.ref not in found) for t, s in zip(looks, steps, strict=True)]
     each = zip(steps, sure, asked, strict=True)
     coded = [s.action in beside.split and s.ref not in found for s in steps]  # groups in shorthand, each with its code

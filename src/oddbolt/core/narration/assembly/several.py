@@ -181,7 +181,7 @@ def _of_two_places(values: Sequence[Told], text: str) -> int | None:
     behind, between = text[second_end:].lower(), text[first_end:second].lower()
     if number == 1 and ONE_MORE.search(text[:second].lower()):
         return values[0][2] if ONE_OF_THEM.match(behind) else _sum(values)
-    for at in (AT_PLACE, AT_THING):
+    for at in (AT_PLACE, AT_THING)[: 1 if OF_THEM.match(behind) else 2]:
         one, other = at.match(between), at.match(behind)
         if one is not None and other is not None and one["at"] != other["at"]:
             return _sum(values)

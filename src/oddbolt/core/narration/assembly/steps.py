@@ -210,6 +210,7 @@ def _same_part(work: Utterance) -> None:
 
 def _step(work: Utterance, act: Act) -> None:
     work.from_before = work.by_sound = False
+    work.as_announced.discard("")
     fields = told_of(work, act)
     if fields is None:
         return
@@ -224,6 +225,8 @@ def _step(work: Utterance, act: Act) -> None:
         ref=work.next_ref(),
         **{k: v for k, v in fields.items() if v not in (None, "", ())},
     )
+    if "" in work.as_announced:
+        work.as_announced.add(step.ref)
     pieces = _pieces(work, act, step)
     if (work.from_before or work.by_sound) and step.parts and act.action != "isolate":
         pieces.append(Piece("parts", step.parts[0], 0, 0, FROM_BEFORE))

@@ -42,8 +42,13 @@ ANOTHER = lazy_pattern(r"\b(?:another|other|second|third|next|again|also|too|mor
 #: words that point at a single fastener, or at several, spoken of before
 THE_ONE = lazy_pattern(r"\b(?:the|that) (?:\w+ )?(?:screw|bolt|nut)\b")
 THOSE = lazy_pattern(r"\b(?:they|them|those|these|all|both|the (?:\w+ ){0,2}(?:screws|bolts|nuts)|lot|em)\b")
+#: words that say that such are out: "they're out", "I took them all out", "all six gone"
+OUT_NOW = lazy_pattern(
+    r"\b(?:they|them|those|these|all|both|em)(?:['’]re| are| is| have| come| came| go| all|[ ,]+(?:\w+ ){0,2}?)*"
+    r"[ ,]*(?:out|off|gone|done|undone|removed)\b"
+)
 #: words after which nothing is done yet
-NOT_DONE = lazy_pattern(r"\b(?:don'?t|do not|never|not|would|could|should|must|later|if you)\b")
+NOT_DONE = lazy_pattern(r"\b(?:don'?t|do not|never|not|would|you['’]d|could|should|must|later|if you|unless)\b")
 #: what a correction says that it was not: "not T8", "it wasn't two", "instead of the M3"
 _CODE = r"(?:[a-z]{1,2}[ -]?\d+\w*|\d+(?:[.,]\d+)?(?: ?mm)?)"
 WAS_NOT = lazy_pattern(
@@ -85,6 +90,9 @@ def with_announced(work: Utterance, fields: dict[str, Any]) -> None:
     told = work.memory.announced
     if told is None or (fields["size"] and told.size and fields["size"] != told.size):
         return
+    low = work.text.lower()
+    if told.count and fields["count"] in (None, told.count) and OUT_NOW.search(low) and not NOT_DONE.search(low):
+        work.as_announced.add("")  # the step that is made of these fields
     some = bool(told.count and fields["count"] and fields["count"] < told.count)
     if not some and fields["count"] not in (None, told.count) and told.count is not None:
         return
@@ -118,7 +126,8 @@ def done_as_shown(work: Utterance, fields: dict[str, Any]) -> bool:
     if again or not same or not last.count:
         return False
     bare = not _has(last, "drive") and last.said.strip() != work.text.strip()
-    if not (bare and told) and not (patterns.SHOWN.search(last.said.lower()) and not told):
+    shown = patterns.SHOWN.search(said) or (last.doubt and patterns.HELD_BY.search(said))
+    if not (bare and told) and not (shown and not told):
         return False
     work.memory.announced = None
     work.amends.append(evolve(last, **told, doubt="", sure=max(last.sure, SETTLED), corrects=tuple(told) or ("doubt",)))
@@ -136,6 +145,7 @@ def shown_are_out(work: Utterance, act: Act) -> bool:
         return False
     if plain_name(work.words(act)) and not THOSE.fullmatch(work.words(act).lower()):
         return False
+    work.memory.announced = None
     work.amends.append(evolve(last, doubt="", sure=max(last.sure, SETTLED), corrects=("doubt",)))
     return True
 
@@ -175,6 +185,7 @@ def done_as_announced(work: Utterance) -> None:
         return
     work.memory.announced = None
     step = evolve(told, at_s=work.at_s, said=work.text.strip(), ref=work.next_ref(), sure=SETTLED)
+    work.as_announced.add(step.ref)
     work.steps.insert(0, step)
 
 

@@ -213,7 +213,9 @@ def _cut(work: Utterance, act: Act) -> Fields:
     return fields
 
 
-def _disconnect(work: Utterance, act: Act) -> Fields:
+def _disconnect(work: Utterance, act: Act) -> Fields | None:
+    if "isolate" in work.kinds and patterns.POWER.fullmatch(plain_name(work.words(act)).lower()):
+        return None  # "disconnect the power first"
     owner = _its_owner(work, act)
     name, held = _plug_owner(work, work.object(act)), work.held(act)
     if work.from_before and not patterns.unplugged(name):

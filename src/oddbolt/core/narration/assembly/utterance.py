@@ -97,6 +97,8 @@ class Utterance:
     kinds: frozenset[str] = frozenset()
     #: whether the part of the act in hand was put right by its sound
     by_sound: bool = False
+    #: fasteners that were announced, and of which the words say that they are out, by ref
+    as_announced: set[str] = field(factory=set)
     #: whether the part of the act in hand was looked for in earlier sentences
     from_before: bool = False
 

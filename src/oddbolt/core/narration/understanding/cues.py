@@ -69,6 +69,16 @@ CUES: Mapping[str, re.Pattern[str]] = {
         r"|de-?energi\w+|breaker|no current)\b",
         re.IGNORECASE,
     ),
+    "turn": lazy_pattern(
+        r"\b(?:turn|flip|roll|tip|tilt)\w*"
+        r" (?:it|this|that|him|her|the (?:whole )?(?:device|unit|thing|machine|lot|body))"
+        r" (?:right |all |back )?(?:over|upside[ -]?down|face[ -]?down|on(?:to)? (?:its|the|his) (?:back|face|side|front|top|head|belly|end))\b",
+        re.IGNORECASE,
+    ),
+    "loosen": lazy_pattern(
+        r"\b(?:loosen\w*|slacken\w*)\b.{0,40}\b(?:screws?|bolts?|nuts?|grubs?|studs?|(?:T|PH|PZ|IP)\d+s?)\b",
+        re.IGNORECASE,
+    ),
     "undo": lazy_pattern(
         r"\b(?:undo (?:that|it|last|the last)|scratch that|strike that|forget (?:that|it)|take that back"
         r"|put (?:it|that|them|those) back|went (?:straight )?back)\b",
