@@ -7,13 +7,14 @@ from importlib.resources import as_file
 import corpus
 import evaluation
 import numpy as np
+import plain_talk
 import pytest
 from attrs import evolve
 from hypothesis import given
 from hypothesis import strategies as st
 
 from oddbolt.core.narration import Memory, draft, read, shipped
-from oddbolt.core.narration.assembly.settle import DOUBTFUL
+from oddbolt.core.narration.assembly.settle import DOUBTFUL, SEVERAL, SHOWN
 from oddbolt.core.narration.captions import Cue
 from oddbolt.core.narration.draft import DraftStep, Reading
 from oddbolt.core.narration.explain import explained
@@ -274,6 +275,60 @@ def test_narration_with_a_log_by_hand_is_read_nearly_as_well_as_by_rules(hears):
     n, wrong = evaluation.scores(hears)
     assert n["groups right"] >= 0.83 * n["groups"], wrong
     assert n["false"] <= 0.16 * n["steps"], wrong
+
+
+@pytest.mark.parametrize("seed", [11, 12])
+def test_plain_talk_put_together_at_random_is_read_and_what_is_not_is_asked(hears, seed):
+    n, wrong = plain_talk.scores(hears, seed, 250)
+    assert n["right"] >= 0.98 * n["told"], wrong
+    assert n["wrong, not asked"] <= 0.012 * n["told"], wrong
+    assert n["right and asked"] <= 0.03 * n["told"], wrong
+
+
+@pytest.mark.parametrize(
+    ("text", "parts"),
+    [
+        ("remove the hopper the belt and the drum", ["hopper", "belt", "drum"]),
+        ("So next, plug in the pump again. There we go.", ["pump"]),
+        ("Unplug the fan and the ribbon.", ["fan", "ribbon"]),
+        ("Flip up the little lock on the connector and the ribbon slides out.", ["ribbon"]),
+        ("To get the belt off I'm just gonna roll it off the pulley by hand.", ["belt"]),
+        ("Um, okay, remove the microphone. No problem there.", ["microphone"]),
+    ],
+)
+def test_each_thing_of_a_breath_is_read_and_chatter_is_none(hears, text, parts):
+    steps = read(text, Memory(), hears)[0].steps
+    assert [p for s in steps for p in s.parts] == parts
+
+
+@pytest.mark.parametrize(
+    ("text", "doubt"),
+    [("The fan has three screws.", SHOWN), ("4x T8 hold pcb", SHOWN), ("bd spk cell out", SEVERAL)],
+)
+def test_what_may_not_be_done_or_may_be_several_parts_is_asked(hears, text, doubt):
+    steps = read(text, Memory(), hears)[0].steps
+    assert all(s.doubt in (doubt, "not sure of this reading") and s.sure < 0.6 for s in steps)
+
+
+@pytest.mark.parametrize("then", ["They're out.", "Out they come.", "I took them all out."])
+def test_screws_told_of_and_then_out_are_logged_once_and_sure(hears, then):
+    for first in ("The cover is held by four T8.", "There are four T8 screws on the cover."):
+        study = told(hears, first, then)
+        assert [bool(s.doubt) for s in study.steps.values()] == [False]
+        assert [(j.count, j.size) for j in study.joints.values()] == [(4, "T8")]
+
+
+@pytest.mark.parametrize(
+    ("first", "put_right", "size"),
+    [
+        ("Four T8 screws from the door, out.", "Not T8. T9.", "T9"),
+        ("Undo six PH2 screws on the cover.", "oops - PZ2 not PH2", "PZ2"),
+        ("I take four screw PH1 from the motor.", "It was not PH1, sorry, PH2.", "PH2"),
+    ],
+)
+def test_what_a_correction_says_that_it_was_not_is_not_taken(hears, first, put_right, size):
+    (joint,) = told(hears, first, put_right).joints.values()
+    assert joint.size == size
 
 
 def test_a_step_can_be_asked_how_it_was_read(hears):

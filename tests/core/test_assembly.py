@@ -705,6 +705,56 @@ def test_tabs_counted_behind_a_thing_or_of_it_are_its_plugs():
 
 
 @pytest.mark.parametrize(
+    ("text", "act", "told", "count"),
+    [
+        ("7x PH2 (6 top + 1 strap)", "PH2", "7x 1", 7),
+        ("seven screws: five around the rim, two deep in the wells", "screws", "seven five", 7),
+        ("scr 8: 5 out, 3 seized", "scr", "8 5", 5),
+        ("end caps two screws each side so four", "screws", "two four", 4),
+        ("the board with two screws and one of them has a washer", "screws", "two one", 2),
+        ("sixteen nuts and only eleven are left, those are out", "nuts", "sixteen eleven", 11),
+        ("From six screws I make out only four.", "screws", "six four", 4),
+        ("sixteen screws. Two of these were found to be missing.", "screws", "sixteen", 14),
+        ("Remove two screws each from the left and the right bracket.", "screws", "two", 4),
+        ("the three clamps, one screw M4 each", "screw", "three one", 3),
+        ("two busbars; each is held by two M6 nuts", "nuts", "two", 4),
+        ("base screws 4/side", "screws", "4", 8),
+        ("three screws a side", "screws", "three", 6),
+        ("a screw there, a screw there, and one there", "screw", "one", 3),
+        ("Four T10s, and then I spotted a fifth under the flap.", "T10s", "Four", 5),
+        ("Two pairs of screws hold it; these four I removed.", "screws", "Two four", 4),
+        ("six screws from the left and as many from the right", "screws", "six", 12),
+        ("nine screws, of which I have undone four", "screws", "nine four", 4),
+        ("two nuts on each module. Remove the eight nuts.", "nuts", "two eight", 8),
+        ("two three four screws", "screws", "two three four", 4),
+        ("two bolts, M8, one at each side", "bolts", "two one", 2),
+        ("3 screws M3, dropped 1 in the chassis", "screws", "3 1", 3),
+        ("Two screws for the live, two for the neutral", "screws", "Two two", 4),
+        ("all seven screws, the long one last", "screws", "seven one", 7),
+        ("2x2 T8", "T8", "2x2", 4),
+        ("the screws, two of which are under the feet", "screws", "two", None),
+        ("jack nut too", "nut", "too", 1),
+        ("nine PH1 by 16", "PH1", "nine 16", 9),
+    ],
+)
+def test_several_numbers_of_one_group_come_to_what_their_words_tell(text, act, told, count):
+    """Common practice, no source."""
+    marks = [("n", word, told.split()[:k].count(word)) for k, word in enumerate(told.split())]
+    assert said(Memory(), text, ("unscrew", act), *marks).steps[0].count == count
+
+
+@given(st.lists(st.integers(1, 12), min_size=2, max_size=4))
+def test_parts_told_behind_their_whole_are_not_added_to_it(parts):
+    whole = sum(parts)
+    text = f"{whole} screws: " + ", ".join(f"{n} at corner {'abcd'[k]}" for k, n in enumerate(parts))
+    spans = [(0, len(str(whole)))]
+    for n in parts:
+        at = text.index(f" {n} at", spans[-1][1]) + 1
+        spans.append((at, at + len(str(n))))
+    assert count_of(spans, text, V) == whole
+
+
+@pytest.mark.parametrize(
     ("text", "act", "marks", "count"),
     [
         ("One, two, three, and four, the plate is away.", "plate", [], 4),

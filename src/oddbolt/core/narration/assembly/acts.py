@@ -32,6 +32,8 @@ FITS = {
 OF_NUMBER = lazy_pattern(r"\s*(?:and a half|point|mm\b|mil\w*\b|[x×\d])")
 #: a count and a size, or a size and a length, written as one word: "2xT8", "T10x14"
 BOTH_FIGURES = lazy_pattern(r"\d\s?[x×]\s?[A-Z]{1,2}\d|[A-Z]{1,2}\d+\s?[x×]\s?\d")
+#: what is done to fasteners, and no fasteners
+VERB_ALONE = lazy_pattern(r"(?:unscrew|undo|remov|loosen|slacken|tighten|fasten|driv|back)(?:e|s|ed|ing|es)?")
 #: an act must be at least this sure
 LEAST = 0.5
 #: a further one of a list, "the fan, and its lead", needs only this much beside one that is this sure
@@ -75,7 +77,12 @@ class Act:
 def acts_in(heard: Understood) -> list[Act]:
     """The acts of an utterance in the order of its words, each with the figures that belong to it."""
     found = [Act(s.label, s.start, s.end, s.sure) for s in heard.spans if s.label in ACTS and s.sure >= LEAST]
-    faint = [s for s in heard.spans if s.label in ACTS and LEAST_LISTED <= s.sure < LEAST and s.start < s.end]
+    faint = [
+        s
+        for s in heard.spans
+        if s.label in ACTS and LEAST_LISTED <= s.sure < LEAST and s.start < s.end
+        if not (s.label in OF_SCREWS and VERB_ALONE.fullmatch(s.words(heard.text).lower()))
+    ]
     found += [
         Act(s.label, s.start, s.end, LEAST) for s in faint if _listed(s, _beside_sure(found, heard.text), heard.text)
     ]

@@ -280,6 +280,7 @@ def _taken_often(work: Utterance, act: Act, spans: list[tuple[int, int]], marked
     over = [times_over(work.text[start:end], work.text[end:]) for start, end in spans]
     before = [work.text[:start].lower() for start, _ in spans]
     whole = any(MAKES.search(b) or SO.search(b) for b in before)  # "two each side, so that's four"
+    whole |= any(work.text[end:].startswith(" pairs") for _, end in spans)
     if len(spans) == 2 and min(over) == 1 < max(over) and not whole:
         told = [number_of(work.text[slice(*s)], work.vocabulary) or 0 for s in spans]
         whole = told[0] == told[1] * over[1]  # "two bolts, one at each side"

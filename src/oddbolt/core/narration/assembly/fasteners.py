@@ -66,6 +66,8 @@ STAR_ORDER = lazy_pattern(
 )
 #: a size code right behind its count: "2xT8"
 TIMES_CODE = lazy_pattern(r"(?<![\w.])\d{1,2}[x×]((?:PH|PZ|IP|T)\d{1,3})\b")
+#: what leads to the part that fasteners are taken from
+FROM_IT = lazy_pattern(r"\b(?:from|out of|off|of) (?:(?:the|its|this|that) )?$")
 #: the number of a size said apart from its drive: "with star, number twenty"
 NUMBERED = lazy_pattern(r"\b(?:number|size|no\.|nr|#) ?((?:twenty|thirty)[- ][a-z]+|[a-z]+|\d+)")
 #: of several lengths one that is so much surer is meant
@@ -100,6 +102,7 @@ def fastened(work: Utterance, act: Act) -> dict[str, Any]:
         "reuse": reuse(region),
         **work.where(act),
     }
+    out["parts"] = out["parts"] or taken_from(work, act)
     hid = {name.lower() for name in out["under"]}  # what hid them is not what they hold, and no washer is
     out["parts"] = tuple(p for p in out["parts"] if p.lower() not in hid and not WASHER.search(p.lower()))
     if _a_length(work, act, out):
@@ -127,6 +130,18 @@ def fastened(work: Utterance, act: Act) -> dict[str, Any]:
         for name in THREADED_ONLY:
             out.pop(name, None)
     return out
+
+
+def taken_from(work: Utterance, act: Act) -> tuple[str, ...]:
+    """The part that fasteners are taken from, where it was marked for a place: "two screws out of the shaft"."""
+    for span in act.spans("at"):
+        words = span.words(work.text)
+        last = words.lower().split()[-1:]
+        thing = last and last[0] in work.vocabulary.nouns and last[0] not in patterns.SIDE_NOUNS
+        if thing and FROM_IT.search(work.text[: span.start].lower()):
+            name = work.named_by(words, span.start)
+            return (name,) if name else ()
+    return ()
 
 
 def _length_beside(work: Utterance, act: Act, told: dict[str, Any]) -> float | None:

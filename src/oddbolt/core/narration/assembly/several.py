@@ -78,7 +78,7 @@ OF_SUCH = lazy_pattern(r"\s*of (?:them|those|these|which|em)\b")
 #: what stands before the number of all, of which fewer are done: "of the six", "from six screws"
 OF_ALL = lazy_pattern(r"(?:^|[.;,:]\s*|\b(?:and|so|but)\s+)(?:out )?(?:of|from) (?:the |these |those |its |all )?$")
 #: what stands between all and those that are done: "nine, of which I have undone four"
-OF_WHICH = lazy_pattern(r",? of (?:which|these|those) (?:i|we|they) [^.;:]*")
+OF_WHICH = lazy_pattern(r"(?: [\w-]+)?,? of (?:which|these|those) (?:i|we|they) [^.;:]*")
 #: what stands before the number of those that are there or done: "but only four of them have screws"
 ONLY = lazy_pattern(r"\bonly (?:the )?$")
 #: what those "only so many" are that are a kind of all, and not fewer

@@ -185,7 +185,7 @@ def of_each(text: str, vocabulary: Vocabulary) -> int | None:
 
 #: the whole told beside what each has: "two each, together four"
 TOGETHER = lazy_pattern(
-    r"\b(?:together|altogether|in all|in total|all told|total of|makes|(?:each|apiece)\W+so(?: that[’']?s)?)"
+    r"\b(?:together|altogether|in all|in total|all told|total of|makes|(?:each|apiece)(?: \w+)?\W+so(?: that[’']?s)?)"
     rf"\W+(?:\d|{WORDS})"
 )
 

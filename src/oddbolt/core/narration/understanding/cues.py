@@ -72,7 +72,9 @@ CUES: Mapping[str, re.Pattern[str]] = {
     "turn": lazy_pattern(
         r"\b(?:turn|flip|roll|tip|tilt)\w*"
         r" (?:it|this|that|him|her|the (?:whole )?(?:device|unit|thing|machine|lot|body))"
-        r" (?:right |all |back )?(?:over|upside[ -]?down|face[ -]?down|on(?:to)? (?:its|the|his) (?:back|face|side|front|top|head|belly|end))\b",
+        r" (?:right |all |back )?"
+        r"(?:over|upside[ -]?down|face[ -]?down"
+        r"|on(?:to)? (?:its|the|his) (?:back|face|side|front|top|head|belly|end))\b",
         re.IGNORECASE,
     ),
     "loosen": lazy_pattern(
