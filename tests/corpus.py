@@ -126,7 +126,9 @@ def drafts_of(reading):
     out = [("step", s.action, s) for s in reading.steps]
     out += [("note", n.kind, n) for n in reading.findings if n.kind in NOTED]
     out += [("aside", a.kind, a) for a in reading.asides or ((reading.aside,) if reading.aside else ())]
-    out += [("amend", "correct", a) for a in reading.amends if a.corrects]
+    # a step told of before, and said to be done now, is settled and not drafted a second time
+    out += [("step", a.action, a) for a in reading.amends if a.corrects == ("doubt",)]
+    out += [("amend", "correct", a) for a in reading.amends if a.corrects and a.corrects != ("doubt",)]
     return out
 
 

@@ -23,7 +23,7 @@ from oddbolt.core.narration.assembly.plausible import inch_thread
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import INCHES, items
-from oddbolt.core.narration.understanding import Span
+from oddbolt.core.narration.understanding import OF_SCREWS, Span
 from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.reference.tables import drives
 
@@ -102,7 +102,8 @@ def fastened(work: Utterance, act: Act) -> dict[str, Any]:
         "reuse": reuse(region),
         **work.where(act),
     }
-    out["parts"] = out["parts"] or taken_from(work, act)
+    if act.action in OF_SCREWS:
+        out["parts"] = out["parts"] or taken_from(work, act)
     hid = {name.lower() for name in out["under"]}  # what hid them is not what they hold, and no washer is
     out["parts"] = tuple(p for p in out["parts"] if p.lower() not in hid and not WASHER.search(p.lower()))
     if _a_length(work, act, out):
