@@ -56,7 +56,7 @@ IN_A_ROW, IN_A_ROW_SHARE = 3, 0.5
 #: the share of such fasteners that are undone in the same sentence
 SHOWN_SHARE = 0.55
 #: below this share a step is doubtful
-DOUBTFUL = 0.78
+DOUBTFUL = 0.77
 #: below this share it is not drafted: four in five of such drafts were wrong
 LEAST_SHARE = 0.3
 #: a step of the rules stands, in doubt, where the network heard its act on the same words this surely

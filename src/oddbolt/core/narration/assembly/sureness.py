@@ -92,11 +92,7 @@ def _logit(p: float) -> float:
 #: a step that the network did not find is never surer than this: there were too few of them to fit anything
 MOST_BY_RULES = 0.7
 #: fitted on stories that the network had not seen, one for each of the traits
-WEIGHTS = (
-    0.489, 0.272, 1.028, 1.338, -1.169, -0.967, -0.62, -0.553, -1.501, -0.778, -0.542, -0.494, 0.112, -0.76,
-    0.163, -0.036, -0.225, 0.028, 0.141, -0.045, 0.176, -1.09, -0.118, 0.32, -0.574, -0.528, -1.085, -0.139,
-    -0.769, 0.606, -0.347, 0.128, -0.654, -0.755, -0.215, 0.344, -0.72, -0.063, -1.176,
-)  # fmt: skip
+WEIGHTS = (0.403, 0.277, 0.987, 1.337, -1.394, -1.482, -0.612, -0.406, -1.357, -0.747, -0.488, -0.422, 0.141, -0.765, 0.131, 0.012, -0.223, 0.025, 0.075, 0.015, 0.17, -1.195, -0.122, 0.325, -0.514, -0.423, -1.285, -0.075, -0.744, 0.656, -0.26, 0.133, -0.831, -0.729, -0.302, 0.328, -0.693, -0.096, -0.982)
 
 
 #: the place of the trait "fasteners of which nobody said what they hold"
