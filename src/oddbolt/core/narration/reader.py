@@ -13,6 +13,7 @@ from attrs import evolve
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.settle import settled
 from oddbolt.core.narration.assembly.utterance import Utterance
+from oddbolt.core.narration.by_sentence import cut, surer, together
 from oddbolt.core.narration.draft import Reading
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import items
@@ -37,6 +38,8 @@ CHATTER = lazy_pattern(
 )
 #: the share of drafts that the rules alone read right, of loose talk they had not met
 RULES_RIGHT = 0.6
+#: an utterance of more sentences is read as a whole
+MOST_SENTENCES = 6
 #: what the rules take for garbled is, if the network finds it at least this likely
 PERHAPS_NOISE = 0.02
 
@@ -48,8 +51,21 @@ def read(
 
     The memory passed in is not changed. ``at_s`` is the time of the sentence in s.
     """
-    reading, after = _read(sentence, memory or Memory(), vocabulary or shipped(), at_s)
+    reading, after = _whole_or_apart(sentence, memory or Memory(), vocabulary or shipped(), at_s)
     return evolve(reading, classes=told_classes(sentence, at_s)), after
+
+
+def _whole_or_apart(sentence: str, before: Memory, known: Vocabulary, at_s: float | None) -> tuple[Reading, Memory]:
+    """An utterance read as a whole, or its sentences one after the other if that is the surer."""
+    reading, after = _read(sentence, before, known, at_s)
+    places = cut(sentence)
+    if known.tagger is None or not 1 < len(places) <= MOST_SENTENCES:
+        return reading, after
+    apart, memory = [], before
+    for start, end in places:
+        one, memory = _read(sentence[start:end], memory, known, at_s)
+        apart.append(one)
+    return (together(sentence, apart, places), memory) if surer(reading, apart) else (reading, after)
 
 
 def _read(sentence: str, before: Memory, known: Vocabulary, at_s: float | None) -> tuple[Reading, Memory]:

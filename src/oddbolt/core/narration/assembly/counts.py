@@ -8,7 +8,7 @@ from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.acts import Act, counts_such
 from oddbolt.core.narration.assembly.figures import TAKEN_BACK, number_of
 from oddbolt.core.narration.assembly.plausible import FRACTION, ONE_BY_NUMBER, TURNS, inch_thread
-from oddbolt.core.narration.assembly.several import FAILED, OF_SUCH, ON_TOP, SO, count_of, only_added
+from oddbolt.core.narration.assembly.several import FAILED, OF_SUCH, ON_TOP, SO, count_of, unexplained
 from oddbolt.core.narration.assembly.tallies import (
     CODE_TIMES,
     COUNTED,
@@ -54,6 +54,8 @@ OF_A_KIND = lazy_pattern(
 )
 #: the contacts of a plug: "3p", "4-way"
 OF_CONTACTS = lazy_pattern(r"\d+ ?-?(?:p|pin|way|pole)s?")
+#: places of which there are two
+OF_BOTH = lazy_pattern(r"both (?:sides?|ends?|edges?|corners?|faces?)\b")
 #: a size with "by" behind it, and then the length: "PH1 by 16"
 BY_BEFORE = lazy_pattern(r"\b[A-Z]{1,2}\d+s? (?:by|x|×) $", re.IGNORECASE)
 #: other things that the number behind them counts, in notes: "conns 9"
@@ -180,6 +182,7 @@ def _marked(work: Utterance, act: Act) -> list[tuple[int, int]]:
         and (_legs(act, work.text[s.end :]) or not patterns.MEASURED.match(work.text[s.end :].lower()))
         and not NAMED_X.fullmatch(s.words(work.text))
         and not OF_CONTACTS.fullmatch(s.words(work.text).lower())
+        and not (act.action in EACH_MAY_HAVE and OF_BOTH.match(work.text[s.start :].lower()))
         and not (act.action in OF_SCREWS and BY_BEFORE.search(work.text[: s.start]))
         and not (s.words(work.text).isdigit() and act.action in OF_SCREWS and NOUN_BEFORE.search(work.text[: s.start]))
         and not (s.words(work.text).lower() in ("too", "to") and LONE_NOUN.search(work.text[: s.start].lower()))
@@ -387,10 +390,10 @@ def _all_told(text: str, span: tuple[int, int]) -> bool:
     return bool(WHOLE.search(text[: span[0]])) and " either " in text[span[1] :]
 
 
-def only_counted_up(work: Utterance, act: Act) -> bool:
-    """Whether several numbers stand for the count that are but added, so that what they come to is doubtful."""
+def guessed(work: Utterance, act: Act) -> bool:
+    """Whether several numbers stand beside the fasteners and no words tell how they go together."""
     spans = _of_this_act(work, act, _marked(work, act))
-    if act.action not in FASTENING or not only_added(spans, work.text, work.vocabulary):
+    if act.action not in FASTENING or not unexplained(spans, work.text, work.vocabulary):
         return False
     return counted_aloud(work.region(act), work.vocabulary) is None and of_each(work.text, work.vocabulary) is None
 

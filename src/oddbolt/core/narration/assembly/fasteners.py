@@ -19,6 +19,7 @@ from oddbolt.core.narration.assembly.figures import (
     number_of,
     quantities,
 )
+from oddbolt.core.narration.assembly.names import may_be_held
 from oddbolt.core.narration.assembly.plausible import inch_thread
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.language.patterns import lazy_pattern
@@ -68,6 +69,13 @@ STAR_ORDER = lazy_pattern(
 TIMES_CODE = lazy_pattern(r"(?<![\w.])\d{1,2}[x×]((?:PH|PZ|IP|T)\d{1,3})\b")
 #: what leads to the part that fasteners are taken from
 FROM_IT = lazy_pattern(r"\b(?:from|out of|off|of) (?:(?:the|its|this|that) )?$")
+#: the part right behind fasteners
+_NO_NAME = r"(?!is|are|was|were|has|have|and|one|two|then|with|hold\w*|all|which|that|by|off|out|at|in|on)"
+IN_IT = lazy_pattern(
+    r"(?:\s(?:screws?|bolts?|nuts?))?,?\s(?:in|on|from|out of|off|of)\s(?:the|its|this|that)\s"
+    rf"(?P<part>[a-z-]+(?: {_NO_NAME}[a-z-]+)?)(?=[.,;:!?]|\s|$)",
+    re.IGNORECASE,
+)
 #: the number of a size said apart from its drive: "with star, number twenty"
 NUMBERED = lazy_pattern(r"\b(?:number|size|no\.|nr|#) ?((?:twenty|thirty)[- ][a-z]+|[a-z]+|\d+)")
 #: of several lengths one that is so much surer is meant
@@ -134,7 +142,8 @@ def fastened(work: Utterance, act: Act) -> dict[str, Any]:
 
 
 def taken_from(work: Utterance, act: Act) -> tuple[str, ...]:
-    """The part that fasteners are taken from, where it was marked for a place: "two screws out of the shaft"."""
+    """The part that fasteners are taken from, where it was marked for a place, "two screws out of the shaft", or stands
+    right behind them: "two screws in the shaft"."""
     for span in act.spans("at"):
         words = span.words(work.text)
         last = words.lower().split()[-1:]
@@ -142,7 +151,13 @@ def taken_from(work: Utterance, act: Act) -> tuple[str, ...]:
         if thing and FROM_IT.search(work.text[: span.start].lower()):
             name = work.named_by(words, span.start)
             return (name,) if name else ()
-    return ()
+    behind = IN_IT.match(work.text, act.end)
+    words = behind["part"] if behind is not None else ""
+    last = words.lower().split()[-1:]
+    if behind is None or not last or last[0] in patterns.SIDE_NOUNS or last[0] not in work.vocabulary.nouns:
+        return ()
+    name = work.named_by(words, behind.start("part"))
+    return (name,) if name and may_be_held(name) else ()
 
 
 def _length_beside(work: Utterance, act: Act, told: dict[str, Any]) -> float | None:

@@ -93,6 +93,11 @@ PRONOUN = lazy_pattern(
     r"|bottom|upper|lower|front|rear|middle)(?: (?:last|first|other|next|left|right|top|bottom|upper|lower|front|rear"
     r"|middle|long|short|odd|big|small|\w+er))? $"
 )
+#: fasteners right behind a number, of which it is the count if nothing tells how it goes with others
+COUNTS_THESE = lazy_pattern(
+    r"\s*(?:[\w-]+ ){0,2}?"
+    r"(?:screws?|scr|bolts?|nuts?|clips?|tabs?|hooks?|studs?|rivets?|plugs?|wires?|leads?|joints?)\b"
+)
 #: fasteners that such a "one" counts all the same
 FASTENER_BEHIND = lazy_pattern(r"\s*(?:[\w-]+ )?(?:screws?|bolts?|nuts?|clips?|tabs?|plugs?|more)\b")
 #: one that failed or was lost, and is no further one: "dropped 1 in the chassis", "1 stripped"
@@ -100,6 +105,10 @@ LOST = lazy_pattern(r"\b(?:dropped|lost|snapped|sheared|stripped|broke|chewed)\s
 FAILED = lazy_pattern(
     r"\s*(?:is |was |are |were )?(?:stripped|sheared|seized|snapped|spins|spinning|rounded|stuck|stays?)\b"
 )
+#: what makes a number that of others beside the first
+FURTHER = lazy_pattern(r"\s*(?:more|others?|further|extra|additional)\b(?! (?:to go|turns?))")
+#: what stands before the number of all: "each foot hides one screw, … all four"
+ALL_OF = lazy_pattern(r"\ball (?:of the |the )?$")
 #: what stands between numbers of two sentences or clauses, and before one that is the whole of what the first tells of
 #: each: "two nuts each. Remove the eight nuts"
 CLAUSE_END = lazy_pattern(r"[.;:!?]\s")
@@ -108,17 +117,23 @@ THE_WHOLE = lazy_pattern(r"\b(?:the|all|these|those) $")
 
 def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary) -> int | None:
     """What the count words of one act come to: "nine: seven short, two long" is nine, "two above and two below" four,
-    "one, two, three" three, "four, no, five" five."""
+    "one, two, three" three, "four, no, five" five. Where nothing tells how they go together, the one before the
+    fasteners, else the first: of such sums one in ten was right."""
     values = _values(spans, text, vocabulary)
     if not values:
         return None
     if len(values) == 1:
         return _by_its_number(values, text) or _the_whole(values, text) or values[0][2]
-    return next((n for relation in RELATIONS if (n := relation(values, text)) is not None), _sum(values))
+    told = next((n for relation in RELATIONS if (n := relation(values, text)) is not None), None)
+    return (
+        told
+        if told is not None
+        else next((v for _, end, v in values if COUNTS_THESE.match(text[end:].lower())), values[0][2])
+    )
 
 
-def only_added(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary) -> bool:
-    """Whether several numbers are but added, and no words tell how they go together."""
+def unexplained(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary) -> bool:
+    """Whether no words tell how several numbers go together, so that which is the count is a guess."""
     values = _values(spans, text, vocabulary)
     return len(values) > 1 and all(relation(values, text) is None for relation in RELATIONS)
 
@@ -142,6 +157,12 @@ def _adds_nothing(told: Told, text: str, first: bool) -> bool:
     if behind.startswith(" by one") or (value == 1 and before.endswith("one by ")):
         return True
     return not first and (LOST.search(before) is not None or FAILED.match(behind) is not None)
+
+
+def _with_further(values: Sequence[Told], text: str) -> int | None:
+    """One number and so many more: "six along the edges, and two more at the bottom"."""
+    further = len(values) == 2 and FURTHER.match(text[values[1][1] :].lower())
+    return _sum(values) if further else None
 
 
 def _sum(values: Sequence[Told]) -> int:
@@ -212,6 +233,8 @@ def _the_whole(values: Sequence[Told], text: str) -> int | None:
             return value * times_over("", text[end:])
     if len(values) < 2:
         return None
+    if ALL_OF.search(text[: values[-1][0]].lower()) and values[-1][2] >= max(v for _, _, v in values[:-1]):
+        return values[-1][2]
     (_, end, first), (start, _, last) = values[-2:]
     apart = CLAUSE_END.search(text[end:start]) is not None
     return last if apart and last > first and THE_WHOLE.search(text[:start].lower()) else None
@@ -283,4 +306,5 @@ RELATIONS = (
     _aloud,
     _its_parts,
     _on_top,
+    _with_further,
 )

@@ -10,7 +10,7 @@ from attrs import evolve
 from oddbolt.core.narration.assembly import notes, patterns, story
 from oddbolt.core.narration.assembly.acts import Act, acts_in
 from oddbolt.core.narration.assembly.continued import continued
-from oddbolt.core.narration.assembly.counts import odd_ones, only_counted_up, some_each
+from oddbolt.core.narration.assembly.counts import guessed, odd_ones, some_each
 from oddbolt.core.narration.assembly.figures import number_of
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.told import told_of
@@ -33,6 +33,7 @@ EITHER = frozenset({"clean", "check", "wait", "turn"})
 ASIDES = {"photo": "photo", "pause": "pause", "resume": "go on", "undo": "undo"}
 #: how sure a part is that only an earlier sentence named, and a count that several numbers come to
 FROM_BEFORE = 0.45
+WHICH_COUNT = "several numbers: which is the count?"
 #: how sure a correction is that only its first word shows
 BY_ITS_WORD = 0.4
 #: how sure it is that what is told beside a part came along with it
@@ -230,9 +231,10 @@ def _step(work: Utterance, act: Act) -> None:
     pieces = _pieces(work, act, step)
     if (work.from_before or work.by_sound) and step.parts and act.action != "isolate":
         pieces.append(Piece("parts", step.parts[0], 0, 0, FROM_BEFORE))
-    if step.count and (only_counted_up(work, act) or some_each(work, act) or odd_ones(work, act)):
+    if step.count and (guessed(work, act) or some_each(work, act) or odd_ones(work, act)):
         pieces.append(Piece("count", step.count, 0, 0, FROM_BEFORE))
-    step = evolve(step, pieces=tuple(pieces))
+    doubt = WHICH_COUNT if step.count and guessed(work, act) else step.doubt
+    step = evolve(step, pieces=tuple(pieces), doubt=doubt)
     told = story.told_again(work, step)
     if told is None:
         return
