@@ -289,6 +289,8 @@ def _consistent(acts: list[Act], heard: Understood) -> list[Act]:
             continue
         if act.action == "out" and _stays(act, acts, heard.text):
             continue
+        if act.action == "out" and _only_unplugged(act, acts, heard.text):
+            continue
         if act.action in ("place", "connect") and SWITCHED.match(heard.text, act.start):
             continue
         rival = next((b for b in acts if b is not act and (b.start, b.end) == (act.start, act.end)), None)
@@ -313,6 +315,19 @@ def _stays(act: Act, acts: Sequence[Act], text: str) -> bool:
     return bool(later) and not behind & {*last, "it", "they", "them", "this", "that", "both", "all"}
 
 
+def _only_unplugged(act: Act, acts: Sequence[Act], text: str) -> bool:
+    """Whether a thing is but unplugged where it was taken for taken out as well: "disconnect the heater and lift the
+    fan out"."""
+    plug = any(b.action == "disconnect" and (b.start, b.end) == (act.start, act.end) for b in acts)
+    if not plug or UNPLUG_VERB.search(text[: act.start].lower()) is None:
+        return False
+    rest = text[act.end :].lower()
+    behind = re.split(r"[,.;]|\band\b|\bthen\b", rest)[0]
+    return re.search(r"\b(?:out|off|away)\b", behind) is None and re.search(r"\b(?:it|them|that|this)\b", rest) is None
+
+
+#: a verb of unplugging right before what is unplugged, and none of taking out beside it
+UNPLUG_VERB = lazy_pattern(r"(?<!remove and )(?<!and )\b(?:disconnect|unplug)\w* (?:(?:the|its|this) )?$")
 #: what leads from screws to what they hold
 OF_SCREWS_OF = lazy_pattern(
     r"\b(?:screws?|bolts?|nuts?|clips?)(?: \w+)? (?:from|of|holding|securing|retaining|in|on) (?:the |its |this )?$"

@@ -151,7 +151,8 @@ def taken_from(work: Utterance, act: Act) -> tuple[str, ...]:
         if thing and FROM_IT.search(work.text[: span.start].lower()):
             name = work.named_by(words, span.start)
             return (name,) if name else ()
-    behind = IN_IT.match(work.text, act.end)
+    ends = [act.end] if act.end > act.start else [s.end for s in act.spans("size")]  # a second group begins later
+    behind = IN_IT.match(work.text, max(ends, default=act.end))
     words = behind["part"] if behind is not None else ""
     last = words.lower().split()[-1:]
     if behind is None or not last or last[0] in patterns.SIDE_NOUNS or last[0] not in work.vocabulary.nouns:

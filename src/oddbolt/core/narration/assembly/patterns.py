@@ -17,6 +17,8 @@ LATCHES = (
     ("slide-in", lazy_pattern(r"\b(?:slide|slid\w*|collar|locking bar)\b")),
 )
 PRESSED = lazy_pattern(r"\b(?:squeez|press|push|pinch|thumb|click)\w*")
+#: a verb of unplugging, right before what is unplugged
+UNPLUG = lazy_pattern(r"\b(?:disconnect|unplug|detach)\w* (?:(?:the|its|this) )?$")
 #: what is cut with the power
 POWER = lazy_pattern(
     r"(?:(?:the|its) )?(?:mains|power|supply|current|electricity)(?: (?:supply|cord|cable|lead|plug))?"

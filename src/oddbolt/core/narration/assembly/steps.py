@@ -77,6 +77,7 @@ def assembled(work: Utterance, heard: Understood) -> None:
     _with_it(work)
     _uncovered(work)
     _held_by_these(work)
+    _not_the_unplugged(work)
     _same_part(work)
     if any(n.instead for n in work.notes):  # "sorry, 125 grams" puts right and records nothing beside it
         work.notes = [n for n in work.notes if n.instead or n.kind not in notes.NOTED]
@@ -175,6 +176,21 @@ def _held_by_these(work: Utterance) -> None:
             continue  # it hid them
         if freed is not None and not patterns.LOOSE_PARTS.search(freed.parts[0].lower()):
             work.steps[n] = evolve(step, parts=freed.parts[:1])
+
+
+def _not_the_unplugged(work: Utterance) -> None:
+    """Screws are not of what is only unplugged before another thing comes out, and was not named for them: "remove the
+    screws, disconnect the heater and lift out the fan"."""
+    for n, step in enumerate(work.steps):
+        if step.action != "unscrew" or len(step.parts) != 1 or n + 2 >= len(work.steps):
+            continue
+        plug, freed = work.steps[n + 1], work.steps[-1]
+        at = work.stands.get(plug.ref, 0)
+        before = work.text[:at].lower()
+        only_there = step.parts[0].lower() not in before and patterns.UNPLUG.search(before) is not None
+        if plug.action == "disconnect" and plug.parts == step.parts and only_there and freed.action == "take out":
+            if freed.parts and freed.parts != step.parts:
+                work.steps[n] = evolve(step, parts=freed.parts[:1])
 
 
 def _with_it(work: Utterance) -> None:
