@@ -125,11 +125,9 @@ def count_of(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary
     if len(values) == 1:
         return _by_its_number(values, text) or _the_whole(values, text) or values[0][2]
     told = next((n for relation in RELATIONS if (n := relation(values, text)) is not None), None)
-    return (
-        told
-        if told is not None
-        else next((v for _, end, v in values if COUNTS_THESE.match(text[end:].lower())), values[0][2])
-    )
+    if told is None:
+        told = next((v for _, end, v in values if COUNTS_THESE.match(text[end:].lower())), values[0][2])
+    return told
 
 
 def unexplained(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary) -> bool:
@@ -285,12 +283,12 @@ def _on_top(values: Sequence[Told], text: str) -> int | None:
 def _its_parts(values: Sequence[Told], text: str) -> int | None:
     """The number that the others come to, or that is explained by so many each: "two bolts, one at each side"."""
     numbers = [value for _, _, value in values]
-    if numbers[0] == sum(numbers[1:]):
+    if numbers[0] == sum(numbers[1:]) and len(values) > 2:
         return numbers[0]
     if len(values) == 2 and PER_SIDE.match(text[values[1][1] :].lower()):
         each = numbers[1] * times_over("", text[values[1][1] :])
         return each if numbers[0] in (each, numbers[1]) else None
-    return numbers[-1] if numbers[-1] == sum(numbers[:-1]) else None
+    return numbers[-1] if numbers[-1] == sum(numbers[:-1]) and len(values) > 2 else None
 
 
 #: how several numbers may go together, the first that fits first
