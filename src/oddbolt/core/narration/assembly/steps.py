@@ -188,9 +188,9 @@ def _not_the_unplugged(work: Utterance) -> None:
         at = work.stands.get(plug.ref, 0)
         before = work.text[:at].lower()
         only_there = step.parts[0].lower() not in before and patterns.UNPLUG.search(before) is not None
-        if plug.action == "disconnect" and plug.parts == step.parts and only_there and freed.action == "take out":
-            if freed.parts and freed.parts != step.parts:
-                work.steps[n] = evolve(step, parts=freed.parts[:1])
+        comes_out = freed.action == "take out" and freed.parts and freed.parts != step.parts
+        if plug.action == "disconnect" and plug.parts == step.parts and only_there and comes_out:
+            work.steps[n] = evolve(step, parts=freed.parts[:1])
 
 
 def _with_it(work: Utterance) -> None:
