@@ -126,7 +126,8 @@ def drafts_of(reading):
     out = [("step", s.action, s) for s in reading.steps]
     out += [("note", n.kind, n) for n in reading.findings if n.kind in NOTED]
     out += [("aside", a.kind, a) for a in reading.asides or ((reading.aside,) if reading.aside else ())]
-    # a step told of before, and said to be done now, is settled and not drafted a second time
+    # a step told of before, and said to be done now, is settled and not drafted a second time: it may be what is
+    # wanted, and adds nothing where it is not
     out += [("step", a.action, a) for a in reading.amends if a.corrects == ("doubt",)]
     out += [("amend", "correct", a) for a in reading.amends if a.corrects and a.corrects != ("doubt",)]
     return out
@@ -178,7 +179,8 @@ def scored(measure=False, files=(), vocabulary=None):
                 if step is not None and ("size" in fields or "drive" in fields):
                     n["sizes"] += 1
                     n["sizes right"] += sized(step, fields)
-            n["drafted"] += len(drafts_of(reading))
+            left = [d for d in left if getattr(d[2], "corrects", ()) != ("doubt",)]
+            n["drafted"] += sum(getattr(d[2], "corrects", ()) != ("doubt",) for d in drafts_of(reading))
             n["false"] += len(left)
             for d in left:
                 by_act[d[1]]["false"] += 1

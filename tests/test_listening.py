@@ -14,7 +14,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from oddbolt.core.narration import Memory, draft, read, shipped
-from oddbolt.core.narration.assembly.settle import DOUBTFUL, SEVERAL, SHOWN
+from oddbolt.core.narration.assembly.settle import DOUBTFUL, SEVERAL
+from oddbolt.core.narration.assembly.story import SHOWN
 from oddbolt.core.narration.captions import Cue
 from oddbolt.core.narration.draft import DraftStep, Reading
 from oddbolt.core.narration.explain import explained
@@ -319,6 +320,18 @@ def test_screws_told_of_and_then_out_are_logged_once_and_sure(hears, then):
         study = told(hears, first, then)
         assert [bool(s.doubt) for s in study.steps.values()] == [False]
         assert [(j.count, j.size) for j in study.joints.values()] == [(4, "T8")]
+
+
+def test_screws_announced_keep_their_figures_when_some_of_them_are_told_of(hears):
+    study = told(
+        hears, "There are six screws on the bottom, PH2.", "Two of them are under the feet.", "They're all out."
+    )
+    assert [(j.count, j.size) for j in study.joints.values()] == [(6, "PH2")]
+
+
+def test_nuts_that_were_only_shown_are_undone_when_their_part_comes_off(hears):
+    study = told(hears, "Four nuts hold the fan, 5.5 millimetre.", "Fan's out.")
+    assert [bool(s.doubt) for s in study.steps.values()] == [False, False]
 
 
 @pytest.mark.parametrize(

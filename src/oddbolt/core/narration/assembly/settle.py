@@ -26,7 +26,7 @@ from oddbolt.core.narration.assembly.names import DETERMINED
 from oddbolt.core.narration.assembly.notes import LIKELY, NOTED
 from oddbolt.core.narration.assembly.plausible import checked
 from oddbolt.core.narration.assembly.steps import assembled
-from oddbolt.core.narration.assembly.story import HOPED, SETTLED, announce
+from oddbolt.core.narration.assembly.story import HOPED, SETTLED, SHOWN, announce
 from oddbolt.core.narration.assembly.tallies import numbers_in, spread_out
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.doubts import HOLDING
@@ -47,7 +47,6 @@ ADVISED = "said after advice: is it done?"
 NEARLY = "said that it was nearly done, or forgotten: is it done?"
 MOVED = "said that it moved a little: is it out?"
 LEFT = "said that it stays: is it done?"
-SHOWN = "said where they are: are they undone?"
 SEVERAL = "one part, or several in a row?"
 #: small parts that are no names by themselves
 SMALL_PARTS = frozenset("washer washers clip clips nut nuts screw screws ring rings pin pins cap caps".split())
@@ -68,7 +67,7 @@ CERTAIN_ACT = 0.8
 def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: Memory) -> Reading:
     """One reading from two. The memory of ``work`` is the memory after it."""
     before_phase, gone = work.memory.phase, set(work.memory.out)
-    named_before = {p.lower() for p in work.memory.parts}
+    named_before, announced = {p.lower() for p in work.memory.parts}, work.memory.announced
     known = {p.lower() for p in (*work.memory.parts, *work.spoken)}
     assembled(work, heard)
     beside = beside_rules(work, by_rules, known)
@@ -102,8 +101,10 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     steps = _only_shown(work, _left_alone(work, _not_yet(work, _not_there(work, _not_only_named(work, steps)))))
     work.memory.out -= _taken_out(work.steps) - _taken_out(steps) - gone
     undone = [any(s.action == "unscrew" for s in some) for some in (work.steps, steps)]
-    if undone == [True, False] and heard.holds("announce") > LIKELY:
-        announce(work, heard)  # first taken for done, and not drafted
+    if undone == [True, False]:  # first taken for done, and not drafted
+        work.memory.announced = announced
+        if heard.holds("announce") > LIKELY:
+            announce(work, heard)
     advised = work.memory.before == "hypothetical" and bool(GOING_ON.match(work.text.strip().lower()))
     if advised:
         steps = [_asked(s, ADVISED) for s in steps]

@@ -256,6 +256,7 @@ def _step(work: Utterance, act: Act) -> None:
         return
     step = told
     story.implied(work, step)
+    story.freed(work, step)
     work.stands[step.ref] = act.start
     work.steps.append(step)
     _remember(work, act, step)

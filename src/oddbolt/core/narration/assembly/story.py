@@ -37,11 +37,17 @@ IMPLIED = 0.7
 #: doubts of a step that was only expected, and of one that was said before
 HOPED = "said that it should: is it done?"
 TWICE = "said before: done again?"
+SHOWN = "said where they are: are they undone?"
 #: words that tell of another thing of the same name
 ANOTHER = lazy_pattern(r"\b(?:another|other|second|third|next|again|also|too|more|both|one more)\b")
 #: words that point at a single fastener, or at several, spoken of before
 THE_ONE = lazy_pattern(r"\b(?:the|that) (?:\w+ )?(?:screw|bolt|nut)\b")
 THOSE = lazy_pattern(r"\b(?:they|them|those|these|all|both|the (?:\w+ ){0,2}(?:screws|bolts|nuts)|lot|em)\b")
+#: words that tell of some of the fasteners announced before: "two of them are under the feet"
+SOME_OF_THEM = lazy_pattern(
+    rf"\b(?:\d+|{WORDS}) of (?:them|those|these|which)(?:['’](?:s|re)| is| are| was| were| has| have) "
+    r"(?!(?:now |already |all )?(?:out|off|removed|undone|taken|done|gone|loose|free)\b)"
+)
 #: words that say that such are out: "they're out", "I took them all out", "all six gone"
 OUT_NOW = lazy_pattern(
     r"\b(?:they|them|those|these|all|both|em)(?:['’]re| are| is| have| come| came| go| all|[ ,]+(?:\w+ ){0,2}?)*"
@@ -68,6 +74,8 @@ ONCE = frozenset(("take out", "disconnect", "peel", "pry"))
 RECENT = 3
 #: how sure screws are that were shown in one sentence and out in the next
 SETTLED = 0.9
+#: how sure fasteners are that were shown and whose part came off
+FREED = 0.85
 
 
 def announce(work: Utterance, heard: Understood) -> None:
@@ -79,10 +87,22 @@ def announce(work: Utterance, heard: Understood) -> None:
         return
     whole = Act("unscrew", 0, len(work.text), IMPLIED, figures, (0, len(work.text)))
     fields = fastened(work, whole)
+    if some_announced(work, fields["under"]):
+        return
     if not fields.get("drive") and patterns.SAME.search(work.text.lower()):
         fields["drive"], fields["size"] = work.memory.drive
     fields["drive"] = fields.get("drive") or "unknown"
     work.memory.announced = DraftStep("unscrew", **{k: v for k, v in fields.items() if v not in (None, "", ())})
+
+
+def some_announced(work: Utterance, under: tuple[str, ...]) -> bool:
+    """Whether it is only told where some of the fasteners announced are, which stay announced: "two of them are under
+    the feet"."""
+    told, low = work.memory.announced, work.text.lower()
+    if told is None or SOME_OF_THEM.search(low) is None or OUT_NOW.search(low):
+        return False
+    work.memory.announced = evolve(told, under=told.under or under)
+    return True
 
 
 def with_announced(work: Utterance, fields: dict[str, Any]) -> None:
@@ -148,6 +168,16 @@ def shown_are_out(work: Utterance, act: Act) -> bool:
     work.memory.announced = None
     work.amends.append(evolve(last, doubt="", sure=max(last.sure, SETTLED), corrects=("doubt",)))
     return True
+
+
+def freed(work: Utterance, step: DraftStep) -> None:
+    """Fasteners of which it was only said where they are, and whose part comes off now, are undone."""
+    if step.action not in ("take out", "pry", "open") or not step.parts or step.phase:
+        return
+    for last in work.memory.steps[-RECENT:]:
+        mine = last.action in ("unscrew", "unclip") and last.doubt == SHOWN and last.parts
+        if mine and alike(last.parts[0], step.parts[0]):
+            work.amends.append(evolve(last, doubt="", sure=max(last.sure, FREED), corrects=("doubt",)))
 
 
 def _has(step: DraftStep, name: str) -> bool:

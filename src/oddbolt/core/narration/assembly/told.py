@@ -63,6 +63,8 @@ def _as_many(work: Utterance, act: Act) -> int | None:
 
 def _unscrew(work: Utterance, act: Act) -> Fields | None:
     fields = fastened(work, act)
+    if story.some_announced(work, fields["under"]):
+        return None
     if story.done_as_shown(work, fields):
         return None
     story.with_announced(work, fields)
