@@ -329,6 +329,20 @@ def test_screws_announced_keep_their_figures_when_some_of_them_are_told_of(hears
     assert [(j.count, j.size) for j in study.joints.values()] == [(6, "PH2")]
 
 
+@pytest.mark.parametrize(
+    ("shown", "done", "parts"),
+    [
+        ("Here's the back cover, five T8 screws.", "All five out.", 1),
+        ("There's one screw in the middle, T6.", "Out.", 0),
+    ],
+)
+def test_what_is_shown_and_then_done_is_logged_once_and_not_asked(hears, shown, done, parts):
+    study = told(hears, shown, done)
+    assert [bool(s.doubt) for s in study.steps.values()] == [False]
+    assert len(study.joints) == 1
+    assert len(study.parts) == parts
+
+
 def test_nuts_that_were_only_shown_are_undone_when_their_part_comes_off(hears):
     study = told(hears, "Four nuts hold the fan, 5.5 millimetre.", "Fan's out.")
     assert [bool(s.doubt) for s in study.steps.values()] == [False, False]

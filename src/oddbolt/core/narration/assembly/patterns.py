@@ -134,7 +134,8 @@ HELD_BY = lazy_pattern(
     r"(?<!\bi )(?<!\bwe )\b(?:has|have|had)\b"
     r"|\b(?:holds?|held|secur\w+|retain\w+|fixed|fastened|attached|mounted)\b"
     r"|\b(?:sits?|stands?|hangs?|is|are|was|were)(?: just| only)? (?:on|by)\b|['’]s (?:got|on)\b|\btheirs\b"
-    r"|\bthere(?:['’]s| is| are| was| were)\b"
+    r"|\b(?:is|are|was|were|['’]s|['’]re)(?: just| only| all)? (?:clipped|screwed|bolted|snapped)\b"
+    r"|\b(?:there|here)(?:['’]s| is| are| was| were)\b"
 )
 FREED = lazy_pattern(
     r"\b(?:out|off|of|away|gone|done|free\w*|loose\w*|slack\w*|un ?do|undid|undone|undoing|unscrew\w*|unclip\w*"
@@ -186,7 +187,7 @@ MEASURED = lazy_pattern(
 )
 #: words that show fasteners without saying that they are undone
 SHOWN = lazy_pattern(
-    r"\b(?:there (?:are|is|were|was)|there's|theirs?|here (?:are|is)|held (?:in |on |down )?(?:by|with)"
+    r"\b(?:there (?:are|is|were|was)|there's|theirs?|here(?:['’]s| are| is)|held (?:in |on |down )?(?:by|with)"
     r"|(?:secured|fixed|retained) (?:by|with)|(?:we|you|i)(?:'ve| have| see| can see|'ll see| will find|'ll find| find)"
     r"|holding|hold|holds)\b"
 )

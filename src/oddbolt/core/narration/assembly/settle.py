@@ -47,6 +47,7 @@ ADVISED = "said after advice: is it done?"
 NEARLY = "said that it was nearly done, or forgotten: is it done?"
 MOVED = "said that it moved a little: is it out?"
 LEFT = "said that it stays: is it done?"
+UNSURE = "not sure of this reading"
 SEVERAL = "one part, or several in a row?"
 #: small parts that are no names by themselves
 SMALL_PARTS = frozenset("washer washers clip clips nut nuts screw screws ring rings pin pins cap caps".split())
@@ -230,7 +231,7 @@ def _only_shown(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:
         return steps
     out = []
     for step in steps:
-        shown = step.action in ("unscrew", "unclip", "loosen") and not step.doubt
+        shown = step.action in ("unscrew", "unclip", "loosen", "disconnect") and step.doubt in ("", UNSURE)
         out.append(evolve(_asked(step, SHOWN), sure=min(step.sure, SHOWN_SHARE)) if shown else step)
     return out
 
@@ -361,4 +362,4 @@ def _doubted(step: DraftStep, right: float, apart: float) -> DraftStep:
         return evolve(step, sure=right)
     if step.isolates_power:
         return evolve(step, sure=right, isolates_power=False, doubt="is the power cut? not taken as cut")
-    return evolve(step, sure=right, doubt=step.doubt or "not sure of this reading")
+    return evolve(step, sure=right, doubt=step.doubt or UNSURE)

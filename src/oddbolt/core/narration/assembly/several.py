@@ -89,7 +89,8 @@ BUT_A_KIND = lazy_pattern(
 SOME_OF = lazy_pattern(r"\s*of (?:the |these |those |its |his )?")
 #: a "one" that stands for a thing told of, and adds nothing: "all seven, the long one last", "Left one, one screw here"
 PRONOUN = lazy_pattern(
-    r"(?<!and )(?<!plus )\b(?:the|this|that|which|every|each|last|first|second|third|fourth|other|next|left|right|top"
+    r"(?:^|[,;:.] )(?:long|short|odd|big|small) $"
+    r"|(?<!and )(?<!plus )\b(?:the|this|that|which|every|each|last|first|second|third|fourth|other|next|left|right|top"
     r"|bottom|upper|lower|front|rear|middle)(?: (?:last|first|other|next|left|right|top|bottom|upper|lower|front|rear"
     r"|middle|long|short|odd|big|small|\w+er))? $"
 )

@@ -48,6 +48,10 @@ SOME_OF_THEM = lazy_pattern(
     rf"\b(?:\d+|{WORDS}) of (?:them|those|these|which)(?:['’](?:s|re)| is| are| was| were| has| have) "
     r"(?!(?:now |already |all )?(?:out|off|removed|undone|taken|done|gone|loose|free)\b)"
 )
+#: a sentence that says no more than that
+OUT_ALONE = lazy_pattern(
+    r"(?:(?:and|now|okay|ok|so|right),? )?(?:(?:it|that|they)(?:['’](?:s|re)| is| are) )?(?:out|off|gone)[.!]?"
+)
 #: words that say that such are out: "they're out", "I took them all out", "all six gone"
 OUT_NOW = lazy_pattern(
     r"\b(?:they|them|those|these|all|both|em)(?:['’]re| are| is| have| come| came| go| all|[ ,]+(?:\w+ ){0,2}?)*"
@@ -158,12 +162,15 @@ def shown_are_out(work: Utterance, act: Act) -> bool:
     """Whether "they" that come out are the fasteners that the sentence before told of, and that are drafted in doubt:
     their doubt is settled, and nothing else came out."""
     last = work.memory.steps[-1] if work.memory.steps and not work.steps else None
-    if last is None or last.action != "unscrew" or not last.doubt or last.count == 1:
+    if last is None or last.action != "unscrew" or not last.doubt:
         return False
     low = work.text.lower()
-    if not patterns.HELD_BY.search(last.said.lower()) or not THOSE.search(low) or NOT_DONE.search(low):
+    alone = OUT_ALONE.fullmatch(low.strip()) is not None
+    if not patterns.HELD_BY.search(last.said.lower()) or not (alone or THOSE.search(low)) or NOT_DONE.search(low):
         return False
-    if plain_name(work.words(act)) and not THOSE.fullmatch(work.words(act).lower()):
+    if last.count == 1 and not alone:
+        return False
+    if not alone and plain_name(work.words(act)) and not THOSE.fullmatch(work.words(act).lower()):
         return False
     work.memory.announced = None
     work.amends.append(evolve(last, doubt="", sure=max(last.sure, SETTLED), corrects=("doubt",)))
@@ -192,7 +199,7 @@ def told_again(work: Utterance, step: DraftStep) -> DraftStep | None:
     before = [s for s in work.memory.steps[-4:] if s.action == step.action and _same_name(s, step) and not s.phase]
     if not before or step.phase:
         return step
-    if before[-1].doubt == HOPED:
+    if before[-1].doubt in (HOPED, SHOWN):
         work.amends.append(evolve(before[-1], doubt="", sure=max(before[-1].sure, SETTLED), corrects=("doubt",)))
         return None
     return evolve(step, doubt=step.doubt or TWICE)
