@@ -974,6 +974,8 @@ def test_two_numbers_with_a_size_each_are_two_groups(text, marks, groups):
         ("two screws with the three wings, out", "screws", [("n", "two")], (2, "three-wing", "", None)),
         ("four number 2 cross-heads, ten mm", "cross-heads", [("n", "four"), ("n", "2"), ("held", "cross-heads")],
          (4, "cross", "PH2", 10.0)),
+        ("one at the top, two at the sides and six below", "six", [("n", "one"), ("n", "two"), ("n", "six")],
+         (9, "unknown", "", None)),
         ("clips one, two, oh, right, six", "six", [("n", "one"), ("n", "two"), ("n", "six")], (6, "unknown", "", None)),
         ("four screws here and those two at the back", "screws", [("n", "four"), ("n", "two")],
          (6, "unknown", "", None)),

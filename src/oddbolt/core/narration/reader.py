@@ -58,13 +58,14 @@ def read(
 def _whole_or_apart(sentence: str, before: Memory, known: Vocabulary, at_s: float | None) -> tuple[Reading, Memory]:
     """An utterance read as a whole, or its sentences one after the other if that is the surer."""
     reading, after = _read(sentence, before, known, at_s)
-    plain = _without_chatter(sentence)
-    places = cut(plain.rstrip())
+    places = cut(_without_chatter(sentence).rstrip())
     if known.tagger is None or not 1 < len(places) <= MOST_SENTENCES:
         return reading, after
     apart, memory = [], before
     for start, end in places:
-        one, memory = _read(plain[start:end], memory, known, at_s)
+        one, memory = _read(sentence[start:end], memory, known, at_s)
+        if not one.steps or any(s.doubt for s in one.steps):
+            return reading, after  # it cannot be the surer
         apart.append(one)
     return (together(sentence, apart, places), memory) if surer(reading, apart) else (reading, after)
 

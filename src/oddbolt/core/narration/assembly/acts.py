@@ -9,6 +9,8 @@ from itertools import pairwise
 from attrs import define, evolve, field
 
 from oddbolt.core.narration.assembly.figures import TAKEN_BACK
+from oddbolt.core.narration.assembly.names import NO_NOUN
+from oddbolt.core.narration.assembly.patterns import UNPLUG
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.understanding import ACTS, FASTENING, NUMBERS, OF_SCREWS, ROLES, Span, Understood, parted
 
@@ -238,10 +240,6 @@ BETWEEN = lazy_pattern(
     r"(?:(?:and|then|and then)\s+)?(?:the|its|his|my)\s+",
     re.IGNORECASE,
 )
-#: words that stand in no name of a thing
-NO_NAME = frozenset(
-    "and or then out off away back in on up down with from of to is are comes goes by at for as".split()
-)
 
 
 def _between(found: Sequence[Act], text: str) -> list[Act]:
@@ -250,7 +248,7 @@ def _between(found: Sequence[Act], text: str) -> list[Act]:
     for one, other in pairwise(sorted((a for a in found if a.start < a.end), key=lambda a: a.start)):
         gap = BETWEEN.fullmatch(text[one.end : other.start])
         listed = one.action == other.action and one.action in ("out", "place", "disconnect", "connect", "peel", "clean")
-        if gap is not None and listed and not NO_NAME & set(gap["name"].lower().split()):
+        if gap is not None and listed and not (NO_NOUN | {"back", "for", "as"}) & set(gap["name"].lower().split()):
             at = one.end + gap.start("name")
             out.append(Act(one.action, at, at + len(gap["name"]), LEAST))
     return out
@@ -319,15 +317,14 @@ def _only_unplugged(act: Act, acts: Sequence[Act], text: str) -> bool:
     """Whether a thing is but unplugged where it was taken for taken out as well: "disconnect the heater and lift the
     fan out"."""
     plug = any(b.action == "disconnect" and (b.start, b.end) == (act.start, act.end) for b in acts)
-    if not plug or UNPLUG_VERB.search(text[: act.start].lower()) is None:
+    verb = UNPLUG.search(text[: act.start].lower()) if plug else None
+    if verb is None or text[: verb.start()].lower().endswith("and "):
         return False
     rest = text[act.end :].lower()
     behind = re.split(r"[,.;]|\band\b|\bthen\b", rest)[0]
     return re.search(r"\b(?:out|off|away)\b", behind) is None and re.search(r"\b(?:it|them|that|this)\b", rest) is None
 
 
-#: a verb of unplugging right before what is unplugged, and none of taking out beside it
-UNPLUG_VERB = lazy_pattern(r"(?<!remove and )(?<!and )\b(?:disconnect|unplug)\w* (?:(?:the|its|this) )?$")
 #: what leads from screws to what they hold
 OF_SCREWS_OF = lazy_pattern(
     r"\b(?:screws?|bolts?|nuts?|clips?)(?: \w+)? (?:from|of|holding|securing|retaining|in|on) (?:the |its |this )?$"

@@ -256,6 +256,17 @@ def _of_fasteners(work: Utterance, act: Act, spans: list[tuple[int, int]], marke
     return _with_more(work, act, spans, _taken_often(work, act, spans, marked))
 
 
+def some_of_them(low: str) -> bool:
+    """Whether a text tells where some of a group are, or what they are like, and not that they are done."""
+    return any(OF_A_KIND.match(low[found.end() :]) for found in COUNTED.finditer(low))
+
+
+def may_be_a_length(work: Utterance, act: Act) -> bool:
+    """Whether the count is but a small number behind a size code, which may be a length: "guard T27x3"."""
+    region = work.region(act)
+    return not _marked(work, act) and count_beside(region, work.vocabulary) is None and of_code(region) is not None
+
+
 def of_code(region: str) -> int | None:
     """A small number behind a size code, where no other tells a count: "guard T27x3". It may be a length as well."""
     found = CODE_TIMES.search(region)
@@ -393,7 +404,7 @@ def _all_told(text: str, span: tuple[int, int]) -> bool:
 def guessed(work: Utterance, act: Act) -> bool:
     """Whether several numbers stand beside the fasteners and no words tell how they go together."""
     spans = _of_this_act(work, act, _marked(work, act))
-    if act.action not in FASTENING or not unexplained(spans, work.text, work.vocabulary):
+    if not unexplained(spans, work.text, work.vocabulary):
         return False
     return counted_aloud(work.region(act), work.vocabulary) is None and of_each(work.text, work.vocabulary) is None
 

@@ -65,12 +65,10 @@ STAR_ORDER = lazy_pattern(
     r"|\bstar[ -]?(?:pattern|order|sequence|fashion|wise)\b",
     re.IGNORECASE,
 )
-#: a size code right behind its count: "2xT8"
-TIMES_CODE = lazy_pattern(r"(?<![\w.])\d{1,2}[x×]((?:PH|PZ|IP|T)\d{1,3})\b")
 #: what leads to the part that fasteners are taken from
 FROM_IT = lazy_pattern(r"\b(?:from|out of|off|of) (?:(?:the|its|this|that) )?$")
 #: the part right behind fasteners
-_NO_NAME = r"(?!is|are|was|were|has|have|and|one|two|then|with|hold\w*|all|which|that|by|off|out|at|in|on)"
+_NO_NAME = r"(?!(?:is|are|was|were|has|have|and|one|two|then|with|hold\w*|all|which|that|by|off|out|at|in|on)\b)"
 IN_IT = lazy_pattern(
     r"(?:\s(?:screws?|bolts?|nuts?))?,?\s(?:in|on|from|out of|off|of)\s(?:the|its|this|that)\s"
     rf"(?P<part>[a-z-]+(?: {_NO_NAME}[a-z-]+)?)(?=[.,;:!?]|\s|$)",
@@ -294,9 +292,6 @@ def _plainly(work: Utterance, region: str) -> tuple[str, str]:
         if item.has("size"):
             drive, size = item.may["size"].split(" ")
             return drive, size
-    behind = TIMES_CODE.search(region)
-    if behind is not None and (told := drive_of(behind[1], work.vocabulary))[1]:
-        return told
     named = next((item.may["drive"] for item in found if item.has("drive")), "")
     drive, size = key_near(region, work.vocabulary)
     if size and named in ("", drive):

@@ -19,6 +19,11 @@ LEADING = lazy_pattern(
 )
 TRAILING = lazy_pattern(r"(?:\s+(?:itself|here|there|out|off|up|away|back|in|on|too))+$", re.IGNORECASE)
 DETERMINED = lazy_pattern(r"\b(?:the|a|an|its|my|your|our|this|that)\s+(?:(?:whole|entire)\s+)?$", re.IGNORECASE)
+#: words that stand in no name of a thing
+NO_NOUN = frozenset(
+    "i we you it he she they is was are were has had and or with of off out in on up down around behind away comes "
+    "goes then now so from to at by under".split()
+)
 #: who or what does something, right before the verb
 DOER = lazy_pattern(r"\b(?:it|they|he|she|i|we|you)\s+$", re.IGNORECASE)
 #: which one of several: "left" and "second" belong to a name

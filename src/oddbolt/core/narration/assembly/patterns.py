@@ -26,7 +26,7 @@ POWER = lazy_pattern(
 #: "plug" that is what is done: "plug in the display again"
 PLUG_IN = lazy_pattern(
     r"plug(?:ged|s)? (?:back )?in (?:the|its|this|that|my|his)\s+"
-    r"(?P<part>[\w-]+(?: (?!again|back|and|then|with)[\w-]+)?)",
+    r"(?P<part>[\w-]+(?: (?!(?:again|back|and|then|with)\b)[\w-]+)?)",
     re.IGNORECASE,
 )
 #: where a plug or lead goes, which tells whose it is
@@ -228,8 +228,9 @@ NOT_YET_THERE = lazy_pattern(
 )
 #: what the work is for, and done to it in the same breath: "to get the belt off I roll it off the pulley"
 TO_AND_DONE = lazy_pattern(
-    r"[.;:!? ]*(?:(?:so|now|and|okay|ok) )?(?:in order )?to (?:get|take|lift|pull|remove|free)\b[^.;:!?]*?,? (?:i|we)\b"
-    r"(?! (?:have to|need to|must|want to|first)\b)[^.;:!?]*\b(?:it|them|that)\b[^.;:!?]*\b(?:off|out|away|free|up)\b"
+    r"[.;:!? ]*(?:(?:so|now|and|okay|ok) )?(?:in order )?to (?:get|take|lift|pull|remove|free)\b[^.;:!?]{0,50}?,?"
+    r" (?:i|we)\b(?! (?:have to|need to|must|want to|first)\b)[^.;:!?]{0,50}?\b(?:it|them|that)\b[^.;:!?]{0,50}?"
+    r"\b(?:off|out|away|free|up)\b"
 )
 #: the lock of a plug, and what stands between it and the plug that it lets go
 _LOCKS = r"(?:locks?|latch|bar|flap|slider|shutter|catch|collar)"

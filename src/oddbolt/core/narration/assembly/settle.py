@@ -79,7 +79,9 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
         for new, old in zip(both, work.steps, strict=True)
         if new is not old or (old.sure >= least and old.action not in beside.split)
     ]
+    done = {(a.action, p.lower()) for a in work.amends if a.corrects == ("doubt",) for p in a.parts}  # settled, not new
     left = [r for r in beside.rules if r.ref not in beside.used]
+    left = [r for r in left if not any((r.action, p.lower()) in done for p in r.parts)]
     steps += _by_rules_alone(left, work.steps, heard, beside.split)
     there = {s.ref for s in steps}
     faint = {s.ref for s in left if s.ref not in there and _heard_faintly(s, work, heard)}

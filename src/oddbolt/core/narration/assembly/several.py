@@ -13,8 +13,8 @@ from oddbolt.core.narration.language.vocabulary import Vocabulary
 
 #: a number and where it stands: (start, end, value)
 Told = tuple[int, int, int]
-#: no count is larger
-LARGEST = 1000
+#: so many and more are no count
+NO_COUNT = 1000
 
 #: what stands before a number that comes on top of the one before: "two above and two below"
 ON_TOP = lazy_pattern(r"(?:\+|\bplus|\band)\s*(?:another\s*|(?:the |a )?(?:\w*er|long|short|odd|last|other) )?$")
@@ -142,7 +142,7 @@ def _values(spans: Sequence[tuple[int, int]], text: str, vocabulary: Vocabulary)
     read = [(s, e, number_of(text[s:e], vocabulary)) for s, e in spans]
     if len(read) > 1:
         read = [(s, e, 2 * n if n and text[e:].startswith(" pairs") else n) for s, e, n in read]
-    values = [(s, e, int(v)) for s, e, v in read if v is not None and v == int(v) and 0 < v < LARGEST]
+    values = [(s, e, int(v)) for s, e, v in read if v is not None and v == int(v) and 0 < v < NO_COUNT]
     more = [x for k, x in enumerate(values) if not _adds_nothing(x, text, k == 0)]
     return more or values
 
@@ -193,10 +193,13 @@ def _of_two_kinds(values: Sequence[Told], text: str) -> int | None:
 
 
 def _of_two_places(values: Sequence[Told], text: str) -> int | None:
-    """Two groups told of two places, "two screws left, two right", or one more of another: "and the one below". One of
-    the group that is but longer adds nothing: "and the one here is longer"."""
+    """Groups told of two places or more, "two screws left, two right", or one more of another: "and the one below". One
+    of the group that is but longer adds nothing: "and the one here is longer"."""
     if len(values) != 2:
-        return None
+        ends = [*(start for start, _, _ in values[1:]), len(text)]
+        gaps = [text[end:until].lower() for (_, end, _), until in zip(values, ends, strict=True)]
+        places = [p["at"] for gap in gaps if (p := AT_PLACE.match(gap) or AT_THING.match(gap))]
+        return _sum(values) if len(set(places)) == len(values) else None
     (first, first_end, _), (second, second_end, number) = values
     behind, between = text[second_end:].lower(), text[first_end:second].lower()
     if number == 1 and ONE_MORE.search(text[:second].lower()):

@@ -10,7 +10,7 @@ from attrs import evolve
 from oddbolt.core.narration.assembly import notes, patterns, story
 from oddbolt.core.narration.assembly.acts import Act, acts_in
 from oddbolt.core.narration.assembly.continued import continued
-from oddbolt.core.narration.assembly.counts import guessed, odd_ones, some_each
+from oddbolt.core.narration.assembly.counts import guessed, may_be_a_length, odd_ones, some_each
 from oddbolt.core.narration.assembly.figures import number_of
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.told import told_of
@@ -34,6 +34,7 @@ ASIDES = {"photo": "photo", "pause": "pause", "resume": "go on", "undo": "undo"}
 #: how sure a part is that only an earlier sentence named, and a count that several numbers come to
 FROM_BEFORE = 0.45
 WHICH_COUNT = "several numbers: which is the count?"
+COUNT_OR_LENGTH = "is the number behind the size a count or a length?"
 #: how sure a correction is that only its first word shows
 BY_ITS_WORD = 0.4
 #: how sure it is that what is told beside a part came along with it
@@ -226,8 +227,7 @@ def _same_part(work: Utterance) -> None:
 
 
 def _step(work: Utterance, act: Act) -> None:
-    work.from_before = work.by_sound = False
-    work.as_announced.discard("")
+    work.from_before = work.by_sound = work.out_now = False
     fields = told_of(work, act)
     if fields is None:
         return
@@ -242,14 +242,16 @@ def _step(work: Utterance, act: Act) -> None:
         ref=work.next_ref(),
         **{k: v for k, v in fields.items() if v not in (None, "", ())},
     )
-    if "" in work.as_announced:
+    if work.out_now:
         work.as_announced.add(step.ref)
     pieces = _pieces(work, act, step)
     if (work.from_before or work.by_sound) and step.parts and act.action != "isolate":
         pieces.append(Piece("parts", step.parts[0], 0, 0, FROM_BEFORE))
-    if step.count and (guessed(work, act) or some_each(work, act) or odd_ones(work, act)):
+    guess = step.count is not None and act.action in FASTENING and guessed(work, act)
+    length = step.count is not None and act.action in FASTENING and may_be_a_length(work, act)
+    if guess or (step.count and (some_each(work, act) or odd_ones(work, act))):
         pieces.append(Piece("count", step.count, 0, 0, FROM_BEFORE))
-    doubt = WHICH_COUNT if step.count and guessed(work, act) else step.doubt
+    doubt = WHICH_COUNT if guess else COUNT_OR_LENGTH if length else step.doubt
     step = evolve(step, pieces=tuple(pieces), doubt=doubt)
     told = story.told_again(work, step)
     if told is None:

@@ -11,7 +11,7 @@ from attrs import evolve
 from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.acts import Act
 from oddbolt.core.narration.assembly.continued import ONE, names_before, other_one
-from oddbolt.core.narration.assembly.counts import count
+from oddbolt.core.narration.assembly.counts import count, some_of_them
 from oddbolt.core.narration.assembly.fasteners import fastened, with_letters
 from oddbolt.core.narration.assembly.figures import (
     WORDS,
@@ -43,19 +43,13 @@ ANOTHER = lazy_pattern(r"\b(?:another|other|second|third|next|again|also|too|mor
 #: words that point at a single fastener, or at several, spoken of before
 THE_ONE = lazy_pattern(r"\b(?:the|that) (?:\w+ )?(?:screw|bolt|nut)\b")
 THOSE = lazy_pattern(r"\b(?:they|them|those|these|all|both|the (?:\w+ ){0,2}(?:screws|bolts|nuts)|lot|em)\b")
-#: words that tell of some of the fasteners announced before: "two of them are under the feet"
-SOME_OF_THEM = lazy_pattern(
-    rf"\b(?:\d+|{WORDS}) of (?:them|those|these|which)(?:['’](?:s|re)| is| are| was| were| has| have) "
-    r"(?!(?:now |already |all )?(?:out|off|removed|undone|taken|done|gone|loose|free)\b)"
-)
 #: a sentence that says no more than that
 OUT_ALONE = lazy_pattern(
     r"(?:(?:and|now|okay|ok|so|right),? )?(?:(?:it|that|they)(?:['’](?:s|re)| is| are) )?(?:out|off|gone)[.!]?"
 )
 #: words that say that such are out: "they're out", "I took them all out", "all six gone"
 OUT_NOW = lazy_pattern(
-    r"\b(?:they|them|those|these|all|both|em)(?:['’]re| are| is| have| come| came| go| all|[ ,]+(?:\w+ ){0,2}?)*"
-    r"[ ,]*(?:out|off|gone|done|undone|removed)\b"
+    r"\b(?:they|them|those|these|all|both|em)(?:['’]re)?(?:,? \w+){0,4}?,? (?:out|off|gone|done|undone|removed)\b"
 )
 #: words after which nothing is done yet
 NOT_DONE = lazy_pattern(r"\b(?:don'?t|do not|never|not|would|you['’]d|could|should|must|later|if you|unless)\b")
@@ -103,7 +97,7 @@ def some_announced(work: Utterance, under: tuple[str, ...]) -> bool:
     """Whether it is only told where some of the fasteners announced are, which stay announced: "two of them are under
     the feet"."""
     told, low = work.memory.announced, work.text.lower()
-    if told is None or SOME_OF_THEM.search(low) is None or OUT_NOW.search(low):
+    if told is None or not some_of_them(low) or OUT_NOW.search(low):
         return False
     work.memory.announced = evolve(told, under=told.under or under)
     return True
@@ -116,7 +110,7 @@ def with_announced(work: Utterance, fields: dict[str, Any]) -> None:
         return
     low = work.text.lower()
     if told.count and fields["count"] in (None, told.count) and OUT_NOW.search(low) and not NOT_DONE.search(low):
-        work.as_announced.add("")  # the step that is made of these fields
+        work.out_now = True
     some = bool(told.count and fields["count"] and fields["count"] < told.count)
     if not some and fields["count"] not in (None, told.count) and told.count is not None:
         return

@@ -302,7 +302,6 @@ def times_over(words: str, after: str) -> int:
 NOT_THERE = lazy_pattern(
     rf"\b(\d{{1,2}}|{WORDS})(?: screws?| bolts?| nuts?| of (?:them|those|these|which))?"
     r"(?:[’']s| is| are| was| were)?(?: found)?(?: to be)?(?: already| just)? (?:missing|absent|lacking|not there)\b"
-    rf"|\b(?P<late>\d{{1,2}}|{WORDS}) (?:is|are) (?:already )?(?:missing|not there)\b"
 )
 
 

@@ -11,6 +11,7 @@ from oddbolt.core.narration.assembly.acts import Act
 from oddbolt.core.narration.assembly.names import (
     DETERMINED,
     DOER,
+    NO_NOUN,
     PRONOUNS,
     full_name,
     is_pronoun,
@@ -39,12 +40,8 @@ NOUNS_BEHIND = frozenset("nut nuts tape tapes lead leads wire wires terminal ter
 JOINED_BY = frozenset("leg legs joint joints blob blobs tag tags".split())
 #: what leads to a thing that fasteners are taken from, and that does not lie over them
 TAKEN_FROM = lazy_pattern(r"\b(?:from|out of|off|in|into|on)\s+(?:(?:the|its|this|a)\s+)?$", re.IGNORECASE)
-#: words that a noun follows, and words that are none behind them
+#: words that a noun follows
 STUFF = frozenset("new knew fresh old rubber plastic metal".split())
-NO_NOUN = frozenset(
-    "i we you it he she they is was are were has had and or with of off out in on up down around behind away comes "
-    "goes then now so from to at by under".split()
-)
 #: a part that comes in the place of another
 NEW_ONE = lazy_pattern(
     r"\b(?:new|knew|fresh|replacement|spare|another)(?: \w+)? (?:ones?|wons?)\b|\b(?:new|fresh|replacement) (?:in|on)\b"
@@ -99,6 +96,8 @@ class Utterance:
     by_sound: bool = False
     #: fasteners that were announced, and of which the words say that they are out, by ref
     as_announced: set[str] = field(factory=set)
+    #: whether the act in hand is on such fasteners
+    out_now: bool = False
     #: whether the part of the act in hand was looked for in earlier sentences
     from_before: bool = False
 
@@ -216,8 +215,7 @@ class Utterance:
         """What "it" is: what was named before in this utterance, what the last fasteners held, or the last part."""
         low = self.text[:at].lower()
         of_before = IT_SITS.match(low) is not None  # "it sits on four pads, so lift it off": it is still the first
-        names = () if of_before else tuple(n for n in (*self.named, *self.spoken) if not self._owned(n, low))
-        names = tuple(n for n in names if n.lower().split()[-1:] != [] and n.lower().split()[-1] not in JOINED_BY)
+        names = () if of_before else tuple(n for n in (*self.named, *self.spoken) if self._may_be_meant(n, low))
         earlier = [(low.rfind(n.lower().split()[-1]), n) for n in names if n.split()]
         here = max((e for e in earlier if e[0] >= 0), default=None)
         if here is not None:
@@ -233,12 +231,15 @@ class Utterance:
         if self.memory.holding and self.memory.holding.lower() not in self.memory.out:
             return self.memory.holding
         left = (p for p in reversed(self.memory.parts) if p.lower() not in self.memory.out)
-        return next((p for p in left if not self._owned(p, low) and p.lower().split()[-1] not in JOINED_BY), "")
+        return next((p for p in left if self._may_be_meant(p, low)), "")
 
-    def _owned(self, name: str, before: str) -> bool:
-        """Whether a thing was named as that of another: after "cut its zip tie and slide it out" it is not the tie."""
+    def _may_be_meant(self, name: str, before: str) -> bool:
+        """Whether "it" may be a thing: not what was named as that of another, after "cut its zip tie and slide it out"
+        the tie, nor what a part is soldered by."""
         last = name.lower().split()[-1:]
-        return bool(last) and re.search(rf"\b(?:its|his) (?:\w+ )?{re.escape(last[0])}\b", before) is not None
+        if not last or last[0] in JOINED_BY:
+            return False
+        return re.search(rf"\b(?:its|his) (?:\w+ )?{re.escape(last[0])}\b", before) is None
 
     def held(self, act: Act) -> tuple[str, ...]:
         """The parts that fasteners hold, as marked; "tri-wing" of "tri-wing things" is none."""
