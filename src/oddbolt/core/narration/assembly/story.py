@@ -13,13 +13,7 @@ from oddbolt.core.narration.assembly.acts import Act
 from oddbolt.core.narration.assembly.continued import ONE, names_before, other_one
 from oddbolt.core.narration.assembly.counts import count, some_of_them
 from oddbolt.core.narration.assembly.fasteners import fastened, with_letters
-from oddbolt.core.narration.assembly.figures import (
-    WORDS,
-    drive_of,
-    length_of,
-    number_of,
-    quantities,
-)
+from oddbolt.core.narration.assembly.figures import WORDS, drive_of, length_of, number_of, quantities
 from oddbolt.core.narration.assembly.names import WHICH, plain_name
 from oddbolt.core.narration.assembly.tallies import numbers_in
 from oddbolt.core.narration.assembly.utterance import Utterance
