@@ -21,6 +21,7 @@ PLUGGED = "fan motor battery speaker display sensor pump lamp heater keypad".spl
 SIZES = "T6 T8 T10 PH0 PH1 PH2 PZ1 IP5 T15".split()
 NUMBERS = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six", 7: "seven", 8: "eight", 9: "nine", 12: "twelve"}
 LENGTHS = (6, 8, 10, 12, 16, 20)
+DIAMETERS = (2, 3, 4, 5)
 BEFORE = ("So next, ", "Okay, so ", "And then ", "Alright, ", "Now ", "Right, ", "Once that's done, ", "After that, ")
 BEHIND = (
     "",
@@ -43,6 +44,9 @@ SENTENCES = {
     "|Back out the {n} {z} screws holding the {a}.|I took {n} {z} screws out of the {a}."
     "|Unscrew {n} {z} from the {a}.": "unscrew:n:z::a",
     "Undo {n} {z} screws, {l} mm long, from the {a}.|Remove the {n} {z}x{l} screws from the {a}.": "unscrew:n:z:l:a",
+    "Undo {n} {d} x {l} {z} screws of the {a}.|Remove {n} {d}x{l} {z} screws from the {a}.": "unscrew:n:z:l:a",
+    "Undo {n} {d} x {l} screws of the {a}.|{n} {d} by {l} screws out of the {a}.": "unscrew:n::l:a",
+    "Remove the {l} x {d} mm {a}.|Lift out the {l} by {l} {a}.": "out:a",
     "Undo the {n} {z} screws and lift off the {a}.|{n} {z} screws, then the {a} comes off.": "unscrew:n:z::a out:a",
     "Undo {n} {z} screws from the {a} and {m} {y} from the {b}.": "unscrew:n:z::a unscrew:m:y::b",
     "{n} {z} screws in the {a}, one is hidden under the sticker, all out.": "unscrew:n:z::a",
@@ -69,7 +73,7 @@ def sentence(rng):
     told |= dict(zip("nm", rng.sample(list(NUMBERS), 2), strict=True)) | dict(
         zip("zy", rng.sample(SIZES, 2), strict=True)
     )
-    told["l"] = rng.choice(LENGTHS)
+    told |= {"l": rng.choice(LENGTHS), "d": rng.choice(DIAMETERS)}
     words = told | {k: rng.choice((NUMBERS[told[k]], str(told[k]))) for k in "nm"}
     said = text.format(**words)
     manner = rng.random()

@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 
 from oddbolt.core.narration import Memory, draft, read, shipped
 from oddbolt.core.narration.assembly.settle import DOUBTFUL, SEVERAL, UNSURE
+from oddbolt.core.narration.assembly.steps import COUNT_OR_DIAMETER
 from oddbolt.core.narration.assembly.story import SHOWN
 from oddbolt.core.narration.captions import Cue
 from oddbolt.core.narration.draft import DraftStep, Reading
@@ -276,6 +277,38 @@ def test_narration_with_a_log_by_hand_is_read_nearly_as_well_as_by_rules(hears):
     n, wrong = evaluation.scores(hears)
     assert n["groups right"] >= 0.83 * n["groups"], wrong
     assert n["false"] <= 0.16 * n["steps"], wrong
+
+
+@pytest.mark.parametrize(
+    ("text", "drafts"),
+    [
+        ("Four 3 x 8 screws out of the lid.", [(4, 8)]),
+        ("Four 3 x 10 screws out of the lid.", [(4, 10)]),
+        ("six four by sixteen screws out of the base", [(6, 16)]),
+        ("Eight 2.2 x 6.5 tappers hold the grille, all out.", [(8, 6.5)]),
+        ("3 × 10 screws, six of them, out of the frame.", [(6, 10)]),
+        ("Undid two 3x8 and four 3x12 screws from the lid.", [(2, 8), (4, 12)]),
+        ("Remove the four by twenty screws from the base.", [(None, 20)]),
+        ("6 x 2 screws out of the hood.", [(12, None)]),
+        ("4x 8 mm screws from the hood.", [(4, 8)]),
+        ("Four screws hold the 60 x 60 fan, all out now.", [(4, None)]),
+        ("Pull the 12 x 3 O-ring.", [(None, None)]),
+    ],
+)
+def test_diameter_and_length_of_screws_are_no_count_and_the_size_of_a_thing_is_neither(hears, text, drafts):
+    """Screws are told by nominal diameter and length (ISO 8991, designation system for fasteners; from memory,
+    unverified)."""
+    steps = read(text, Memory(), hears)[0].steps
+    assert [(s.count, s.length_mm) for s in steps] == drafts
+    assert not any(p.startswith("x ") for s in steps for p in s.parts)
+
+
+@pytest.mark.parametrize(
+    "text", ["Remove the 4 x 20 screws.", "The 3x6 screws are out of the shield.", "Undo 3 x 8 T8."]
+)
+def test_a_number_that_may_be_a_count_or_a_diameter_is_asked(hears, text):
+    (step,) = read(text, Memory(), hears)[0].steps
+    assert step.doubt == COUNT_OR_DIAMETER
 
 
 @pytest.mark.parametrize("seed", [11, 12])

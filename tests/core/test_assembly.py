@@ -9,6 +9,7 @@ from text_to_num import text2num
 from oddbolt.core.narration import Memory, read, shipped
 from oddbolt.core.narration.assembly.acts import acts_in
 from oddbolt.core.narration.assembly.beside import Beside, joined
+from oddbolt.core.narration.assembly.by_length import count_or_diameter, pairs_in, without_pairs
 from oddbolt.core.narration.assembly.continued import shown
 from oddbolt.core.narration.assembly.figures import (
     drive_of,
@@ -1096,3 +1097,20 @@ def test_a_cover_of_a_gearbox_is_one_part_that_screws_hold():
     marks = ("unscrew", "screws"), ("n", "three"), ("held", "cover"), ("held", "lamp")
     assert "cover" in said(Memory(), text, *marks).steps[0].parts
     assert said(Memory(), "the set of gears off", ("out", "set")).steps[0].parts == ("gears",)
+
+
+@given(st.integers(2, 12), st.integers(2, 12), st.integers(1, 50), st.sampled_from(["x", " x ", "×", " by "]))
+def test_a_diameter_and_a_length_are_known_by_the_count_beside_them_and_stay_in_place(many, across, more, link):
+    along = across + more
+    size = f"{across}{link}{along}"
+    for text in (f"Undo {many} {size} screws.", f"the {size} screws, {many} of them."):
+        pairs = pairs_in(text)
+        if link != " by " and text.startswith("the") and many == across * along:
+            continue  # twice six, twelve in all
+        assert [(text[p.start : p.end], p.known) for p in pairs] == [(size, True)]
+        assert text[slice(*pairs[0].along)] == str(along)
+        assert text[slice(*pairs[0].count)] == str(many)
+        assert without_pairs(text) == text.replace(size, " " * len(size))
+    alone = f"the {size} screws"
+    assert [p.known for p in pairs_in(alone)] == [link == " by "]
+    assert not count_or_diameter(alone, across * along + 1)

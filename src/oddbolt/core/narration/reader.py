@@ -10,6 +10,7 @@ import re
 
 from attrs import evolve
 
+from oddbolt.core.narration.assembly.by_length import without_sizes_of_things
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.settle import settled
 from oddbolt.core.narration.assembly.utterance import Utterance
@@ -58,7 +59,7 @@ def read(
 def _whole_or_apart(sentence: str, before: Memory, known: Vocabulary, at_s: float | None) -> tuple[Reading, Memory]:
     """An utterance read as a whole, or its sentences one after the other if that is the surer."""
     reading, after = _read(sentence, before, known, at_s)
-    places = cut(_without_chatter(sentence).rstrip())
+    places = cut(_plainly(sentence).rstrip())
     if known.tagger is None or not 1 < len(places) <= MOST_SENTENCES:
         return reading, after
     apart, memory = [], before
@@ -70,14 +71,15 @@ def _whole_or_apart(sentence: str, before: Memory, known: Vocabulary, at_s: floa
     return (together(sentence, apart, places), memory) if surer(reading, apart) else (reading, after)
 
 
-def _without_chatter(sentence: str) -> str:
-    """The sentence with words that tell nothing of the work as blanks, so that every place stays its own."""
-    plain = CHATTER.sub(lambda words: " " * len(words.group()), sentence)
+def _plainly(sentence: str) -> str:
+    """The sentence with words that tell nothing of the work, and sizes of things that nothing is done to by their
+    numbers, as blanks: every place stays its own."""
+    plain = without_sizes_of_things(CHATTER.sub(lambda words: " " * len(words.group()), sentence))
     return plain if plain.strip() else sentence
 
 
 def _read(sentence: str, before: Memory, known: Vocabulary, at_s: float | None) -> tuple[Reading, Memory]:
-    plain = _without_chatter(sentence)
+    plain = _plainly(sentence)
     by_rules, after = read_by_rules(plain, before, known, at_s)
     if known.tagger is None or not sentence.strip():
         return evolve(by_rules, steps=tuple(evolve(s, sure=RULES_RIGHT) for s in by_rules.steps)), after
@@ -98,9 +100,7 @@ def traced(sentence: str, memory: Memory, vocabulary: Vocabulary) -> list[str]:
     with its sureness, and what the rules read."""
     out = [f"phase {memory.phase or 'apart'}{f', after {memory.before}' if memory.before else ''}"]
     if vocabulary.tagger is not None:
-        heard = vocabulary.tagger(
-            _without_chatter(sentence), "back" if memory.phase == "back" else "apart", memory.before
-        )
+        heard = vocabulary.tagger(_plainly(sentence), "back" if memory.phase == "back" else "apart", memory.before)
         held = sorted((p, label) for label, p in heard.whole.items() if p >= 0.2)
         out.append("holds " + ", ".join(f"{label} {p:.2f}" for p, label in reversed(held)))
         out += [f"{s.label} {s.sure:.2f}: {s.words(sentence) or 'no words of its own'}" for s in heard.spans]

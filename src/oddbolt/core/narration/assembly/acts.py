@@ -8,6 +8,7 @@ from itertools import pairwise
 
 from attrs import define, evolve, field
 
+from oddbolt.core.narration.assembly.by_length import pairs_in
 from oddbolt.core.narration.assembly.figures import TAKEN_BACK
 from oddbolt.core.narration.assembly.names import NO_NOUN
 from oddbolt.core.narration.assembly.patterns import UNPLUG
@@ -36,6 +37,8 @@ OF_NUMBER = lazy_pattern(r"\s*(?:and a half|point|mm\b|mil\w*\b|[x×\d])")
 BOTH_FIGURES = lazy_pattern(r"\d\s?[x×]\s?[A-Z]{1,2}\d|[A-Z]{1,2}\d+\s?[x×]\s?\d")
 #: what is done to fasteners, and no fasteners
 VERB_ALONE = lazy_pattern(r"(?:unscrew|undo|remov|loosen|slacken|tighten|fasten|driv|back)(?:e|s|ed|ing|es)?")
+#: acts on fasteners that have a diameter
+BY_DIAMETER = OF_SCREWS | {"drill"}
 #: an act must be at least this sure
 LEAST = 0.5
 #: a further one of a list, "the fan, and its lead", needs only this much beside one that is this sure
@@ -100,10 +103,28 @@ def acts_in(heard: Understood) -> list[Act]:
             owner = _with_size(span, sizes, heard.text) or _owner(span, acts, heard.text)
             if owner is not None:
                 owner.figures.setdefault(span.label, []).append(span)
+    _by_diameter(acts, heard.text)
     _to_the_next(acts, heard.text)
     groups = [group for act in acts for group in _of_two_sizes(act, heard.text) or [act]]
     groups = [group for act in groups for group in _of_two_codes(act, heard.text) or [act]]
     return [group for act in groups for group in _divided(act, heard.text)]
+
+
+def _by_diameter(acts: Sequence[Act], text: str) -> None:
+    """Of screws told by diameter and length, "four 3 x 8 screws", the numbers are what the words show them to be,
+    whatever they were marked for."""
+    for pair in pairs_in(text):
+        act = next((a for a in acts if a.action in BY_DIAMETER and a.region[0] <= pair.start < a.region[1]), None)
+        if act is None or not pair.known:
+            continue
+        taken = [(pair.start, pair.end), *([pair.count] if pair.count else [])]
+        for other in acts:
+            for role in NUMBERS & set(other.figures):
+                kept = [s for s in other.spans(role) if not any(s.start < end and at < s.end for at, end in taken)]
+                other.figures[role] = kept
+        act.figures.setdefault("len", []).append(Span("len", *pair.along))
+        if pair.count:
+            act.figures.setdefault("n", []).append(Span("n", *pair.count))
 
 
 def _to_the_next(acts: Sequence[Act], text: str) -> None:
@@ -143,7 +164,10 @@ def _of_two_sizes(act: Act, text: str) -> list[Act]:
 def _of_two_codes(act: Act, text: str) -> list[Act]:
     """The groups of an act on fasteners of which each has its number and its size: "five T2s on the frame, plus one
     over there which is a PH000"; none where it is not told so."""
-    numbers, sizes = (sorted(act.spans(role), key=lambda s: s.start) for role in ("n", "size"))
+    numbers, sizes, lengths = (sorted(act.spans(role), key=lambda s: s.start) for role in ("n", "size", "len"))
+    role = "size"
+    if len(lengths) == 2 and sum(p.known for p in pairs_in(text[slice(*act.region)])) == 2:  # "two 3x8, four 3x12"
+        role, sizes = "len", lengths
     if act.action not in OF_SCREWS or len(numbers) < 2 or len(sizes) != 2:
         return []
     one, other = numbers[0], next((n for n in reversed(numbers) if n.start <= sizes[1].start), numbers[0])
@@ -154,11 +178,12 @@ def _of_two_codes(act: Act, text: str) -> list[Act]:
     groups = []
     for n in range(2):
         mine = [s for s in numbers if (s.start < other.start) == (n == 0)]
-        figures = {"n": mine, "size": [sizes[n]]}
-        for role in set(act.figures) - {"n", "size"}:
-            before = [s for s in act.spans(role) if s.start < one.start]
-            mine = [s for s in act.spans(role) if s.start >= one.start and (s.start < other.start) == (n == 0)]
-            figures |= {role: [*before, *mine]} if before or mine else {}
+        figures = {"n": mine, role: [sizes[n]]}
+        for other_role in set(act.figures) - {"n", role}:
+            told_here = act.spans(other_role)
+            before = [s for s in told_here if s.start < one.start]
+            mine = [s for s in told_here if s.start >= one.start and (s.start < other.start) == (n == 0)]
+            figures |= {other_role: [*before, *mine]} if before or mine else {}
         region = (act.region[0], other.start) if n == 0 else (other.start, max(act.region[1], sizes[1].end))
         groups.append(evolve(act, start=act.start if n == 0 else other.start, figures=figures, region=region))
     return groups

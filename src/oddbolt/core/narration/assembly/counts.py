@@ -5,7 +5,8 @@ from __future__ import annotations
 import re
 
 from oddbolt.core.narration.assembly import patterns
-from oddbolt.core.narration.assembly.acts import Act, counts_such
+from oddbolt.core.narration.assembly.acts import BY_DIAMETER, Act, counts_such
+from oddbolt.core.narration.assembly.by_length import count_or_diameter, without_pairs
 from oddbolt.core.narration.assembly.figures import TAKEN_BACK, number_of
 from oddbolt.core.narration.assembly.plausible import FRACTION, ONE_BY_NUMBER, TURNS, inch_thread
 from oddbolt.core.narration.assembly.several import FAILED, OF_SUCH, ON_TOP, SO, count_of, unexplained
@@ -267,6 +268,11 @@ def may_be_a_length(work: Utterance, act: Act) -> bool:
     return not _marked(work, act) and count_beside(region, work.vocabulary) is None and of_code(region) is not None
 
 
+def may_be_a_diameter(work: Utterance, act: Act, many: int) -> bool:
+    """Whether the count may as well be the diameter of the screws: "the 3 x 12 screws"."""
+    return act.action in BY_DIAMETER and count_or_diameter(work.region(act), many)
+
+
 def of_code(region: str) -> int | None:
     """A small number behind a size code, where no other tells a count: "guard T27x3". It may be a length as well."""
     found = CODE_TIMES.search(region)
@@ -360,7 +366,7 @@ def _legs(act: Act, behind: str) -> bool:
 
 def _without(work: Utterance, act: Act, figures: list[Span]) -> str:
     """The region of an act with the words of its other figures blanked, so that they are not counted: "nut 11"."""
-    text = work.text
+    text = without_pairs(work.text) if act.action in BY_DIAMETER else work.text
     for span in figures:
         if re.search(r"[A-Za-z]-?\d", span.words(text)) is None:
             text = text[: span.start] + " " * (span.end - span.start) + text[span.end :]

@@ -7,6 +7,7 @@ from typing import Any
 
 from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.acts import Act
+from oddbolt.core.narration.assembly.by_length import without_pairs
 from oddbolt.core.narration.assembly.counts import OF_A_DRIVE, OF_A_SIZE, count
 from oddbolt.core.narration.assembly.figures import (
     BY_WIDTH,
@@ -114,7 +115,13 @@ def fastened(work: Utterance, act: Act) -> dict[str, Any]:
     out["parts"] = tuple(p for p in out["parts"] if p.lower() not in hid and not WASHER.search(p.lower()))
     if _a_length(work, act, out):
         out["size"], out["length_mm"] = "", float(out["size"])
-    if lengths and out["count"] == lengths[0] and len(re.findall(rf"(?<!\d){out['count']}(?!\d)", region)) == 1:
+    paired = without_pairs(region) != region  # "twelve 3 x 12": told twice
+    if (
+        lengths
+        and not paired
+        and out["count"] == lengths[0]
+        and len(re.findall(rf"(?<!\d){out['count']}(?!\d)", region)) == 1
+    ):
         out["length_mm"] = None  # "P2 x6": one number is not both
     if out["length_mm"] is None or f"{out['length_mm']:g}" == re.sub(r"\D", "", out["size"]):
         out["length_mm"] = _length_beside(work, act, out) or out["length_mm"]
@@ -212,7 +219,7 @@ def with_letters(drive: str, size: str) -> str:
 
 
 def _drive_and_size(work: Utterance, act: Act, region: str) -> tuple[str, str]:
-    region = STAR_ORDER.sub(lambda found: " " * len(found.group()), region)
+    region = STAR_ORDER.sub(lambda found: " " * len(found.group()), without_pairs(region))
     back = TAKEN_BACK.search(region.lower())
     if back:  # "tea eight, sorry, tea six"
         told = drive_of(_without_counts(work, act)[back.end() :], work.vocabulary)
@@ -248,7 +255,7 @@ KEY_BEHIND = lazy_pattern(r"\s*(?:hex )?key\b")
 
 def _without_counts(work: Utterance, act: Act) -> str:
     """The region of an act with its counts blanked: "three hex socket screws" are no keys of three."""
-    text = work.text
+    text = without_pairs(work.text)
     for span in act.spans("n"):
         if OF_A_DRIVE.match(work.text[span.end :].lower()) or OF_A_SIZE.search(work.text[: span.start].lower()):
             continue  # "three-wing", "number 2"

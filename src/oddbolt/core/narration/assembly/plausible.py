@@ -6,6 +6,7 @@ import re
 
 from attrs import evolve
 
+from oddbolt.core.narration.assembly.by_length import LINK, pairs_in, without_pairs
 from oddbolt.core.narration.assembly.figures import WORDS, number_of
 from oddbolt.core.narration.assembly.tallies import SO_MANY_OF, SO_OFTEN, numbers_in, so_many_of
 from oddbolt.core.narration.draft import DraftStep, Piece
@@ -54,16 +55,34 @@ def checked(step: DraftStep, text: str, vocabulary: Vocabulary) -> DraftStep:
     step = _turned(_counted(step, text, vocabulary), text, vocabulary)
     if step.count == 1 and step.action in OF_SCREWS and OF_EACH.search(text.lower()):
         step = evolve(step, count=None)  # of several things one each: nobody said how many there are
-    step = _of_a_range(step, text, vocabulary)
+    step = _of_a_range(_of_a_pair(step, text, vocabulary), text, vocabulary)
     step = _of_inch_thread(step, text, vocabulary) if step.action in OF_SCREWS else step
     if step.length_mm is None:
         return step
     if f"{step.length_mm:g}" in {step.size, f"{step.count}"}:
         told = [i.number for i in items(text, vocabulary) if i.number is not None]
         return step if told.count(step.length_mm) > 1 else evolve(step, length_mm=None)
-    parts = {float(n) for sort in (FRACTION, SO_OFTEN) for found in sort.finditer(text.lower()) for n in found.groups()}
+    low = without_pairs(text.lower())
+    parts = {float(n) for sort in (FRACTION, SO_OFTEN) for found in sort.finditer(low) for n in found.groups()}
     alone = step.length_mm not in numbers_in(SO_OFTEN.sub(" ", FRACTION.sub(" ", text.lower())), vocabulary)
     return evolve(step, length_mm=None) if step.length_mm in parts and alone else step
+
+
+def _of_a_pair(step: DraftStep, text: str, vocabulary: Vocabulary) -> DraftStep:
+    """The step with the length of screws told by diameter and length, and without a count that is but one of the two:
+    "the four by twenty screws"."""
+    pairs = [p for p in pairs_in(text) if p.known] if step.action in (*OF_SCREWS, "drill") else []
+    if not pairs:
+        return step
+    across, along = (
+        [number_of(LINK.split(text[p.start : p.end])[n], vocabulary) for p in pairs] for n in (0, 1)
+    )  # of each pair
+    others = {i.number for i in items(without_pairs(text), vocabulary)}
+    if step.count in {*across, *along} - others:
+        step = evolve(step, count=None)
+    if step.length_mm in {*across} - {*along} - others:
+        step = evolve(step, length_mm=along[0] if len(pairs) == 1 else None)
+    return step
 
 
 def _of_inch_thread(step: DraftStep, text: str, vocabulary: Vocabulary) -> DraftStep:

@@ -10,7 +10,7 @@ from attrs import evolve
 from oddbolt.core.narration.assembly import notes, patterns, story
 from oddbolt.core.narration.assembly.acts import Act, acts_in
 from oddbolt.core.narration.assembly.continued import continued
-from oddbolt.core.narration.assembly.counts import guessed, may_be_a_length, odd_ones, some_each
+from oddbolt.core.narration.assembly.counts import guessed, may_be_a_diameter, may_be_a_length, odd_ones, some_each
 from oddbolt.core.narration.assembly.figures import number_of
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.told import told_of
@@ -34,6 +34,7 @@ ASIDES = {"photo": "photo", "pause": "pause", "resume": "go on", "undo": "undo"}
 #: how sure a part is that only an earlier sentence named, and a count that several numbers come to
 FROM_BEFORE = 0.45
 WHICH_COUNT = "several numbers: which is the count?"
+COUNT_OR_DIAMETER = "is the number before the x a count or a diameter?"
 COUNT_OR_LENGTH = "is the number behind the size a count or a length?"
 #: how sure a correction is that only its first word shows
 BY_ITS_WORD = 0.4
@@ -251,7 +252,9 @@ def _step(work: Utterance, act: Act) -> None:
     length = step.count is not None and act.action in FASTENING and may_be_a_length(work, act)
     if guess or (step.count and (some_each(work, act) or odd_ones(work, act))):
         pieces.append(Piece("count", step.count, 0, 0, FROM_BEFORE))
-    doubt = WHICH_COUNT if guess else COUNT_OR_LENGTH if length else step.doubt
+    across = step.count is not None and may_be_a_diameter(work, act, step.count)
+    doubts = ((WHICH_COUNT, guess), (COUNT_OR_LENGTH, length), (COUNT_OR_DIAMETER, across))
+    doubt = next((why for why, holds in doubts if holds), step.doubt)
     step = evolve(step, pieces=tuple(pieces), doubt=doubt)
     told = story.told_again(work, step)
     if told is None:

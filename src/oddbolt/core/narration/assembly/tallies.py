@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 
+from oddbolt.core.narration.assembly.by_length import without_pairs
 from oddbolt.core.narration.assembly.figures import UNITS_OF_LENGTH, WORDS, number_of
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.vocabulary import Vocabulary
@@ -153,10 +154,11 @@ EACH = (
     ),
 )
 
-#: some fasteners each of two sides: "two screws each from the left and the right bracket", "L/R 2x T30 ea"
+#: so many groups of so many, "2x2 T8", if they are no diameter and length
 SO_OFTEN = lazy_pattern(
     r"(?<![\w.,#/x×])([2-8]) ?[x×] ?([1-8]) (?=(?:ph|pz|ip|t)\d|(?:screws|bolts|nuts|clips|plugs)\b)"
 )
+#: some fasteners each of two sides: "two screws each from the left and the right bracket", "L/R 2x T30 ea"
 EACH_OF_TWO = lazy_pattern(
     rf"\b{_MANY} (?:[a-z-]+ )?(?:[a-z]+s )?each (?:from|off|on|at|in|for|of) (?:the )?"
     r"(?:left and (?:the )?right|right and (?:the )?left|front and (?:the )?(?:rear|back)|upper and (?:the )?lower"
@@ -167,7 +169,7 @@ EACH_OF_TWO = lazy_pattern(
 
 def of_each(text: str, vocabulary: Vocabulary) -> int | None:
     """How many fasteners a few things have that have some each; None if nothing is told so."""
-    often = SO_OFTEN.search(text.lower())
+    often = SO_OFTEN.search(without_pairs(text.lower()))
     if often is not None:
         return int(often[1]) * int(often[2])
     two = EACH_OF_TWO.search(text.lower())
