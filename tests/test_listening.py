@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 
 from oddbolt.core.narration import Memory, draft, read, shipped
 from oddbolt.core.narration.assembly.settle import DOUBTFUL, SEVERAL, UNSURE
-from oddbolt.core.narration.assembly.steps import COUNT_OR_DIAMETER
+from oddbolt.core.narration.assembly.steps import COUNT_OR_DIAMETER, ROUGHLY
 from oddbolt.core.narration.assembly.story import SHOWN
 from oddbolt.core.narration.captions import Cue
 from oddbolt.core.narration.draft import DraftStep, Reading
@@ -301,6 +301,27 @@ def test_diameter_and_length_of_screws_are_no_count_and_the_size_of_a_thing_is_n
     steps = read(text, Memory(), hears)[0].steps
     assert [(s.count, s.length_mm) for s in steps] == drafts
     assert not any(p.startswith("x ") for s in steps for p in s.parts)
+
+
+@pytest.mark.parametrize(
+    ("text", "count", "doubt"),
+    [
+        ("I have half the six T10 out of the hub.", 3, ""),
+        ("Half a dozen PH2 out of the tray.", 6, ""),
+        ("Took out two dozen T8 from the frame.", 24, ""),
+        ("Two sets of four T8 came out of the plate.", 8, ""),
+        ("That's screw three of eight out of the hinge.", 1, ""),
+        ("Ten screws less one are out of the tray.", 9, ""),
+        ("Undid another two screws from the lid, so five now.", 2, ""),
+        ("Three rows of M3 screws, twelve in all, out of the base.", 12, ""),
+        ("Undid roughly ten screws from the tray.", 10, ROUGHLY),
+        ("Undid six or so screws from the tray.", 6, ROUGHLY),
+        ("Undid six screws, about 8 mm long, from the tray.", 6, ""),
+    ],
+)
+def test_words_around_numbers_make_the_count_and_what_is_told_roughly_is_asked(hears, text, count, doubt):
+    (step,) = read(text, Memory(), hears)[0].steps
+    assert (step.count, step.doubt) == (count, doubt)
 
 
 @pytest.mark.parametrize(

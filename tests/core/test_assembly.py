@@ -10,6 +10,7 @@ from oddbolt.core.narration import Memory, read, shipped
 from oddbolt.core.narration.assembly.acts import acts_in
 from oddbolt.core.narration.assembly.beside import Beside, joined
 from oddbolt.core.narration.assembly.by_length import count_or_diameter, pairs_in, without_pairs
+from oddbolt.core.narration.assembly.by_words import by_words, roughly
 from oddbolt.core.narration.assembly.continued import shown
 from oddbolt.core.narration.assembly.figures import (
     drive_of,
@@ -1114,3 +1115,32 @@ def test_a_diameter_and_a_length_are_known_by_the_count_beside_them_and_stay_in_
     alone = f"the {size} screws"
     assert [p.known for p in pairs_in(alone)] == [link == " by "]
     assert not count_or_diameter(alone, across * along + 1)
+
+
+@given(st.integers(2, 12), st.integers(2, 12))
+def test_counts_that_words_around_numbers_make_are_what_arithmetic_makes_of_them(one, other):
+    some, many = sorted((one, other))
+    told = {
+        f"half of the {2 * some} screws": some if 2 * some < 100 else None,
+        f"two thirds of the {3 * some} screws": 2 * some,
+        f"half of the {2 * some + 1} screws": None,
+        f"{some} dozen screws": 12 * some,
+        "half a dozen screws": 6,
+        f"{some} rows of {many} T8": some * many,
+        f"twice {some} screws": 2 * some,
+        f"screw {some} of {many}": 1,
+        f"the third of the {many} T8": 1,
+        f"another {some} screws, that makes {many}": some,
+        f"the two half shells, {some} screws": None,
+        f"{some} screws after a half turn": None,
+    }
+    if some < many:
+        told |= {f"{many} screws minus {some}": many - some, f"{many} screws less {some} mm": None}
+    assert {text: by_words(text, V) for text in told} == told
+
+
+def test_a_number_told_only_roughly_is_known_and_a_place_or_a_length_is_none():
+    for text in ("about six T8", "six or so", "maybe 6 screws", "six screws, I think six, i guess", "at least six"):
+        assert roughly(text, 6, V), text
+    for text in ("around the rim: six T8", "six screws, about 8 mm long", "about 6 mm long, six screws", "six T8"):
+        assert not roughly(text, 6, V), text

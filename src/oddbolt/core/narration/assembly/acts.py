@@ -12,6 +12,7 @@ from oddbolt.core.narration.assembly.by_length import pairs_in
 from oddbolt.core.narration.assembly.figures import TAKEN_BACK
 from oddbolt.core.narration.assembly.names import NO_NOUN
 from oddbolt.core.narration.assembly.patterns import UNPLUG
+from oddbolt.core.narration.assembly.tallies import IN_ALL
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.understanding import ACTS, FASTENING, NUMBERS, OF_SCREWS, ROLES, Span, Understood, parted
 
@@ -233,7 +234,8 @@ def _listed_behind(act: Act, where: Sequence[Span], numbers: Sequence[Span]) -> 
 
 def _one_figure_each(spans: Sequence[Span], text: str) -> tuple[Span, ...]:
     """The spans without a count on words that are surer another number, and the other way round; a size does not begin
-    with the count before it: "three hex socket screws"."""
+    with the count before it, "three hex socket screws"; what is told for the whole is a count, "twelve in all"."""
+    spans = [evolve(s, label="n") if _told_in_all(s, text) else s for s in spans]
     counts = [s for s in spans if s.label == "n"]
     others = [s for s in spans if s.label in NUMBERS and s.label != "n"]
     out = []
@@ -249,6 +251,10 @@ def _one_figure_each(spans: Sequence[Span], text: str) -> tuple[Span, ...]:
         else:
             out.append(span)
     return tuple(out)
+
+
+def _told_in_all(span: Span, text: str) -> bool:
+    return span.label in ("size", "len") and span.words(text).isalnum() and IN_ALL.match(text, span.end) is not None
 
 
 def _with_size(span: Span, sizes: Mapping[int, Act | None], text: str) -> Act | None:

@@ -7,6 +7,7 @@ import re
 from oddbolt.core.narration.assembly import patterns
 from oddbolt.core.narration.assembly.acts import BY_DIAMETER, Act, counts_such
 from oddbolt.core.narration.assembly.by_length import count_or_diameter, without_pairs
+from oddbolt.core.narration.assembly.by_words import by_words, roughly
 from oddbolt.core.narration.assembly.figures import TAKEN_BACK, number_of
 from oddbolt.core.narration.assembly.plausible import FRACTION, ONE_BY_NUMBER, TURNS, inch_thread
 from oddbolt.core.narration.assembly.several import FAILED, OF_SUCH, ON_TOP, SO, count_of, unexplained
@@ -203,7 +204,8 @@ def _told_apart(work: Utterance, act: Act, marked: bool) -> int | None:
     is one for "screw 3"."""
     region = work.region(act)
     counts = act.action in FASTENING or act.action in BY_NUMBERS
-    many = all_but(region, work.vocabulary) or left_and_right(region) if counts else None
+    known = work.vocabulary
+    many = (all_but(region, known) or by_words(region, known) or left_and_right(region)) if counts else None
     if many is None and work.words(act).lower().endswith("s"):
         many = in_range(work.text[act.end :])
     if many is None and act.action in BY_NUMBERS:
@@ -271,6 +273,11 @@ def may_be_a_length(work: Utterance, act: Act) -> bool:
 def may_be_a_diameter(work: Utterance, act: Act, many: int) -> bool:
     """Whether the count may as well be the diameter of the screws: "the 3 x 12 screws"."""
     return act.action in BY_DIAMETER and count_or_diameter(work.region(act), many)
+
+
+def told_roughly(work: Utterance, act: Act, many: int) -> bool:
+    """Whether the count is told only roughly: "about six"."""
+    return roughly(work.region(act), many, work.vocabulary)
 
 
 def of_code(region: str) -> int | None:
@@ -410,7 +417,7 @@ def _all_told(text: str, span: tuple[int, int]) -> bool:
 def guessed(work: Utterance, act: Act) -> bool:
     """Whether several numbers stand beside the fasteners and no words tell how they go together."""
     spans = _of_this_act(work, act, _marked(work, act))
-    if not unexplained(spans, work.text, work.vocabulary):
+    if not unexplained(spans, work.text, work.vocabulary) or by_words(work.region(act), work.vocabulary):
         return False
     return counted_aloud(work.region(act), work.vocabulary) is None and of_each(work.text, work.vocabulary) is None
 

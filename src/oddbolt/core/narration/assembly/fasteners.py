@@ -132,6 +132,8 @@ def fastened(work: Utterance, act: Act) -> dict[str, Any]:
         if item.has("thread") and not out.get("thread"):
             thread = re.split(r"\s*[X×]\s*", item.may["thread"])
             out["thread"] = thread[0]
+            if out["size"] in thread[1:] and out["drive"] in ("", "unknown"):
+                out["size"] = ""  # the pitch of "M3 x 0.5 x 8"
             if len(thread) > 1 and out["length_mm"] is None:
                 out["length_mm"] = float(thread[-1].replace(",", "."))
         if item.has("head"):

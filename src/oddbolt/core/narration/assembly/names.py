@@ -51,7 +51,7 @@ NO_NAME = frozenset(
     "comes came goes went falls fell slacken loosen tease extricate pull lift push squeeze twist flip pop press close "
     "bled stuck sunk got saw shut removal reass at to won two three four five six seven eight nine ten eleven "
     "twelve grams gram kilos volts volt ohms ohm amps watts milliamps degrees minutes seconds millimetres "
-    "millimeters mil".split()
+    "millimeters mil qty quantity pcs".split()
 )
 #: a pronoun and a verb, and no name: "it say"
 LED_BY_PRONOUN = lazy_pattern(r"(?:it|they|we|i|you|he|she)\b(?!['’]?s [a-z])")

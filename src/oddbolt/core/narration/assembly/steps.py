@@ -10,7 +10,14 @@ from attrs import evolve
 from oddbolt.core.narration.assembly import notes, patterns, story
 from oddbolt.core.narration.assembly.acts import Act, acts_in
 from oddbolt.core.narration.assembly.continued import continued
-from oddbolt.core.narration.assembly.counts import guessed, may_be_a_diameter, may_be_a_length, odd_ones, some_each
+from oddbolt.core.narration.assembly.counts import (
+    guessed,
+    may_be_a_diameter,
+    may_be_a_length,
+    odd_ones,
+    some_each,
+    told_roughly,
+)
 from oddbolt.core.narration.assembly.figures import number_of
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.told import told_of
@@ -34,6 +41,7 @@ ASIDES = {"photo": "photo", "pause": "pause", "resume": "go on", "undo": "undo"}
 #: how sure a part is that only an earlier sentence named, and a count that several numbers come to
 FROM_BEFORE = 0.45
 WHICH_COUNT = "several numbers: which is the count?"
+ROUGHLY = "told only roughly: how many are there?"
 COUNT_OR_DIAMETER = "is the number before the x a count or a diameter?"
 COUNT_OR_LENGTH = "is the number behind the size a count or a length?"
 #: how sure a correction is that only its first word shows
@@ -248,14 +256,10 @@ def _step(work: Utterance, act: Act) -> None:
     pieces = _pieces(work, act, step)
     if (work.from_before or work.by_sound) and step.parts and act.action != "isolate":
         pieces.append(Piece("parts", step.parts[0], 0, 0, FROM_BEFORE))
-    guess = step.count is not None and act.action in FASTENING and guessed(work, act)
-    length = step.count is not None and act.action in FASTENING and may_be_a_length(work, act)
-    if guess or (step.count and (some_each(work, act) or odd_ones(work, act))):
+    why = _doubt_of_count(work, act, step.count) if step.count is not None and act.action in FASTENING else ""
+    if why == WHICH_COUNT or (step.count and (some_each(work, act) or odd_ones(work, act))):
         pieces.append(Piece("count", step.count, 0, 0, FROM_BEFORE))
-    across = step.count is not None and may_be_a_diameter(work, act, step.count)
-    doubts = ((WHICH_COUNT, guess), (COUNT_OR_LENGTH, length), (COUNT_OR_DIAMETER, across))
-    doubt = next((why for why, holds in doubts if holds), step.doubt)
-    step = evolve(step, pieces=tuple(pieces), doubt=doubt)
+    step = evolve(step, pieces=tuple(pieces), doubt=why or step.doubt)
     told = story.told_again(work, step)
     if told is None:
         return
@@ -265,6 +269,17 @@ def _step(work: Utterance, act: Act) -> None:
     work.stands[step.ref] = act.start
     work.steps.append(step)
     _remember(work, act, step)
+
+
+def _doubt_of_count(work: Utterance, act: Act, many: int) -> str:
+    """What is to be asked of the count of fasteners; "" if nothing is."""
+    if guessed(work, act):
+        return WHICH_COUNT
+    if may_be_a_length(work, act):
+        return COUNT_OR_LENGTH
+    if may_be_a_diameter(work, act, many):
+        return COUNT_OR_DIAMETER
+    return ROUGHLY if told_roughly(work, act, many) else ""
 
 
 def _remember(work: Utterance, act: Act, step: DraftStep) -> None:

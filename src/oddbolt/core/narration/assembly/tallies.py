@@ -76,7 +76,8 @@ COUNTED = lazy_pattern(rf"\b(?:\d+|{WORDS})\b")
 HEARD_COUNTED = lazy_pattern(rf"\b(?:\d+|{WORDS}|won|too|tree|fore|ate)\b")
 
 #: a number that is the whole of what was counted before it
-IN_ALL = lazy_pattern(r"\s*(?:\w+\s)?(?:in all|in total|total|altogether|all told)\b")
+IN_ALL_WORDS = r"(?:in all|in total|total|altogether|all told)"
+IN_ALL = lazy_pattern(rf"\s*(?:\w+\s)?{IN_ALL_WORDS}\b")
 
 
 def counted_aloud(text: str, vocabulary: Vocabulary) -> int | None:
@@ -190,10 +191,15 @@ TOGETHER = lazy_pattern(
     r"\b(?:together|altogether|in all|in total|all told|total of|makes|(?:each|apiece)(?: \w+)?\W+so(?: that[’']?s)?)"
     rf"\W+(?:\d|{WORDS})"
 )
+#: the same with the number before: "three rows of M3 screws, twelve in all"
+ALL_BEHIND = lazy_pattern(rf"[,;(-] *(\d{{1,2}}|{WORDS})\b {IN_ALL_WORDS}\b")
 
 
 def together(text: str, vocabulary: Vocabulary) -> int | None:
     """The whole that is told beside what each has, "two each, together four"; None if none is."""
+    before = ALL_BEHIND.search(text.lower())
+    if before is not None:
+        return int(number_of(before[1], vocabulary) or 0) or None
     found = TOGETHER.search(text.lower())
     value = number_of(re.findall(r"\w+", found.group())[-1], vocabulary) if found is not None else None
     behind = text[found.end() :] if found is not None else ""
