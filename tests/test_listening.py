@@ -422,6 +422,34 @@ def test_what_a_correction_says_that_it_was_not_is_not_taken(hears, first, put_r
     assert joint.size == size
 
 
+@pytest.mark.parametrize(
+    ("sentences", "groups"),
+    [
+        (["Undo six T8 screws from the base. One of them is a T10."], {(5, "T8"), (1, "T10")}),
+        (["Undo six T8 screws from the base, one of which is a T10."], {(5, "T8"), (1, "T10")}),
+        (["Backed out six T8 screws from the base.", "One of them is a T10."], {(5, "T8"), (1, "T10")}),
+        (["Six screws in the frame, all T8 except one T10, removed them."], {(5, "T8"), (1, "T10")}),
+        (["Undo the four corner screws, T8, and the middle one, which is a T6."], {(4, "T8"), (1, "T6")}),
+        (["Three T8 and two T9, no, two T10, from the chassis."], {(3, "T8"), (2, "T10")}),
+        (["Undo T8, four, no, T9, four."], {(4, "T9")}),
+        (["Undo four T8 screws of the lid. No, five."], {(5, "T8")}),
+        (["Undo three PH1s on the bracket.", "I said PH1, they were PZ1."], {(3, "PZ1")}),
+        (["Undo a hex 2.5 from the base."], {(1, "2.5")}),
+        (["Undo four T8 screws, nine of them are T6, from the lid."], {(4, "T8")}),
+    ],
+)
+def test_groups_told_apart_and_slips_put_right_in_the_record(hears, sentences, groups):
+    study = told(hears, *sentences)
+    assert {(j.count, j.size) for j in study.joints.values()} == groups
+    assert all(s.said in " ".join(sentences) for s in study.steps.values())
+    assert all(s.doubt for s in study.steps.values()) == ("nine" in sentences[0])
+
+
+def test_a_time_put_right_stays_a_time(hears):
+    (step,) = told(hears, "Soften the glue for two minutes.", "Make it three.").steps.values()
+    assert step.wait_s == 180
+
+
 def test_a_step_can_be_asked_how_it_was_read(hears):
     words, study, memory = hears, Study(), Memory()
     for sentence in ("backed out four IP5 under the feet", "lift the cover off"):

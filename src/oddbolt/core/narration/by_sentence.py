@@ -38,7 +38,7 @@ def surer(whole: Reading, apart: Sequence[Reading]) -> bool:
     return _worth(steps) > _worth(whole.steps) + BETTER
 
 
-def together(text: str, apart: Sequence[Reading], places: Sequence[tuple[int, int]]) -> Reading:
+def in_turn(text: str, apart: Sequence[Reading], places: Sequence[tuple[int, int]]) -> Reading:
     """The readings of the sentences of an utterance as one, their pieces at their places in it."""
     steps = [
         evolve(s, pieces=tuple(evolve(p, start=p.start + at, end=p.end + at) if p.end else p for p in s.pieces))

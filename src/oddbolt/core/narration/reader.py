@@ -10,13 +10,15 @@ import re
 
 from attrs import evolve
 
+from oddbolt.core.narration.about_last import about_last, together, told_apart
 from oddbolt.core.narration.assembly.by_length import without_sizes_of_things
 from oddbolt.core.narration.assembly.names import plain_name
-from oddbolt.core.narration.assembly.settle import settled
+from oddbolt.core.narration.assembly.settle import UNSURE, settled
 from oddbolt.core.narration.assembly.utterance import Utterance
-from oddbolt.core.narration.by_sentence import cut, surer, together
-from oddbolt.core.narration.draft import Reading
+from oddbolt.core.narration.by_sentence import cut, in_turn, surer
+from oddbolt.core.narration.draft import DraftNote, DraftStep, Reading
 from oddbolt.core.narration.language.patterns import lazy_pattern
+from oddbolt.core.narration.language.taken_back import without_taken_back
 from oddbolt.core.narration.language.tokens import items
 from oddbolt.core.narration.language.vocabulary import Vocabulary, shipped
 from oddbolt.core.narration.memory import Memory
@@ -52,8 +54,26 @@ def read(
 
     The memory passed in is not changed. ``at_s`` is the time of the sentence in s.
     """
-    reading, after = _whole_or_apart(sentence, memory or Memory(), vocabulary or shipped(), at_s)
-    return evolve(reading, classes=told_classes(sentence, at_s)), after
+    known, before = vocabulary or shipped(), memory or Memory()
+    reading, after = _with_some_apart(sentence, before, known, at_s) or _whole_or_apart(sentence, before, known, at_s)
+    return evolve(together(reading, reading), classes=told_classes(sentence, at_s)), after
+
+
+def _with_some_apart(
+    sentence: str, before: Memory, known: Vocabulary, at_s: float | None
+) -> tuple[Reading, Memory] | None:
+    """A sentence on one group of fasteners that tells something of some of them; None if it is none."""
+    rest, told = told_apart(sentence, known)
+    if not told:
+        return None
+    reading, after = _whole_or_apart(rest, before, known, at_s)
+    groups = [s for s in reading.steps if s.joint == "screw"]
+    plain = len(groups) == 1 and groups[0].doubt in ("", UNSURE)
+    more = about_last(told, after, known, at_s, groups[0]) if plain else None
+    if more is None:
+        return None
+    whole, after = _as_said(sentence, rest, together(reading, more[0]), more[1])
+    return evolve(whole, steps=tuple(evolve(s, said=sentence.strip()) for s in whole.steps)), after
 
 
 def _whole_or_apart(sentence: str, before: Memory, known: Vocabulary, at_s: float | None) -> tuple[Reading, Memory]:
@@ -68,7 +88,7 @@ def _whole_or_apart(sentence: str, before: Memory, known: Vocabulary, at_s: floa
         if not one.steps or any(s.doubt for s in one.steps):
             return reading, after  # it cannot be the surer
         apart.append(one)
-    return (together(sentence, apart, places), memory) if surer(reading, apart) else (reading, after)
+    return (in_turn(sentence, apart, places), memory) if surer(reading, apart) else (reading, after)
 
 
 def _plainly(sentence: str) -> str:
@@ -79,6 +99,33 @@ def _plainly(sentence: str) -> str:
 
 
 def _read(sentence: str, before: Memory, known: Vocabulary, at_s: float | None) -> tuple[Reading, Memory]:
+    parts = {w for p in before.parts for w in p.lower().split()[-1:]}
+    told = without_taken_back(sentence, known.nouns | parts)
+    reading, after = about_last(told, before, known, at_s) or _heard(told, before, known, at_s)
+    return (reading, after) if told == sentence else _as_said(sentence, told, reading, after)
+
+
+def _as_said(sentence: str, told: str, reading: Reading, after: Memory) -> tuple[Reading, Memory]:
+    """A reading with the words that were taken back where the record keeps what was said."""
+    blank, said = told.strip(), sentence.strip()
+
+    def full(step: DraftStep) -> DraftStep:
+        return evolve(step, said=said) if step.said == blank else step
+
+    def worded(note: DraftNote) -> DraftNote:
+        return evolve(note, text=said) if note.text == blank else note
+
+    reading = evolve(
+        reading,
+        text=sentence,
+        steps=tuple(map(full, reading.steps)),
+        cautions=tuple(map(worded, reading.cautions)),
+        findings=tuple(map(worded, reading.findings)),
+    )
+    return reading, evolve(after, steps=[full(s) for s in after.steps], last_text=sentence)
+
+
+def _heard(sentence: str, before: Memory, known: Vocabulary, at_s: float | None) -> tuple[Reading, Memory]:
     plain = _plainly(sentence)
     by_rules, after = read_by_rules(plain, before, known, at_s)
     if known.tagger is None or not sentence.strip():

@@ -382,7 +382,7 @@ def _amend(study: Study, draft: DraftStep) -> Study:
 def _correct(study: Study, draft: DraftStep, step: Step) -> Study:
     """Put right what a spoken correction names, whatever stood there."""
     if "doubt" in draft.corrects:
-        return put(study, evolve(step, doubt=evolve(draft, doubt="").unsure()))
+        return put(study, evolve(step, doubt=draft.unsure()))
     if "dwell_s" in draft.corrects:
         study = put(study, evolve(study.steps[step.id], wait_s=draft.dwell_s or 0.0))
     fields = {"count": "count", "length_mm": "length_mm", "torque_ncm": "torque_ncm", "place": "place"}

@@ -174,10 +174,13 @@ def drive_of(words: str, vocabulary: Vocabulary) -> tuple[str, str]:
     coded = _coded(low, vocabulary)
     if coded[1]:
         return coded
+    keyed = ""
     for drive, names in KEYS:
         for pattern in (rf"({NUMBER})\s*{UNITS_OF_LENGTH}?\s*(?:{names})\b", rf"\b(?:{names})\s*(?:size )?({NUMBER})"):
             found = re.search(pattern, low)
             value = number_of(found[1], vocabulary) if found else None
+            if found and found[1] in ("a", "an"):  # "a hex 2.5", "with a spanner of thirteen"
+                keyed, value = keyed or drive, None
             if found and value is not None:
                 size = f"{value:g}"
                 prefix = "" if IN_MM.search(found.group()) else drives()[drive].prefix
@@ -202,7 +205,7 @@ def drive_of(words: str, vocabulary: Vocabulary) -> tuple[str, str]:
         if digits and f"{row.prefix}{digits}" in row.sizes:
             return named, f"{row.prefix}{digits}"
         return named, ""
-    return "", ""
+    return keyed, ""
 
 
 def _coded(low: str, vocabulary: Vocabulary) -> tuple[str, str]:

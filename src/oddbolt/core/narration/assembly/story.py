@@ -50,10 +50,14 @@ NOT_DONE = lazy_pattern(r"\b(?:don'?t|do not|never|not|would|you['’]d|could|sh
 #: what a correction says that it was not: "not T8", "it wasn't two", "instead of the M3"
 _CODE = r"(?:[a-z]{1,2}[ -]?\d+\w*|\d+(?:[.,]\d+)?(?: ?mm)?)"
 WAS_NOT = lazy_pattern(
-    rf"(?:\bnot|n[’']t|\binstead of|\brather than)\s+(?:(?:a|an|the|of)\s+)?(?:{_CODE}|{WORDS})"
+    rf"(?:\bnot|n[’']t|\binstead of|\brather than|\bi said)\s+(?:(?:a|an|the|of)\s+)?(?:{_CODE}|{WORDS})"
     r"(?: (?:screws?|bolts?|nuts?|clips?|plugs?|wires?|mm|mil))?\b",
     re.IGNORECASE,
 )
+#: a correction that is about things that are counted: "there had been four"
+OF_SEVERAL = lazy_pattern(r"\bthere(?:['’]s| is| are| was| were| had been)\b|\bof (?:them|those|these)\b")
+#: words for a unit of time, and how many s it has
+UNITS_OF_TIME = (("hour", 3600.0), ("min", 60.0))
 #: what a correction counts, and no value of a part
 COUNTS_THINGS = lazy_pattern(
     r"\b(?:screws?|bolts?|nuts?|clips?|catch(?:es)?|plugs?|connectors?|wires?|leads?|tabs?|hooks?|feet"
@@ -257,7 +261,8 @@ def correct(work: Utterance, act: Act) -> None:
         return
     of_screws = act.spans("size") or act.spans("len") or patterns.SCREWS.search(work.text.lower())
     threaded = (s for s in reversed(groups) if s.joint in ids_where("threaded"))
-    last = next(threaded, groups[-1]) if of_screws else groups[-1]
+    counted = (s for s in reversed(groups) if s.count)
+    last = next(threaded if of_screws else counted if OF_SEVERAL.search(work.text.lower()) else iter(()), groups[-1])
     latch = _latch(work, act)
     if latch and groups[-1].action == "disconnect":
         work.amends.append(evolve(groups[-1], latch=latch, corrects=("latch",)))
@@ -376,6 +381,9 @@ def _told(work: Utterance, act: Act, last: DraftStep) -> dict[str, Any]:
             changes["length_mm"] = item.number
         elif item.unit == "time" and last.dwell_s:
             changes["dwell_s"] = item.number
+    if changes.get("count") and last.dwell_s and last.count is None:  # "for two minutes". "Make it three."
+        unit = next((s for word, s in UNITS_OF_TIME if word in last.said.lower()), 1.0)
+        changes["dwell_s"] = changes.pop("count") * unit
     if not changes and last.action == "fasten":
         value = next((i.number for i in items(work.text, work.vocabulary) if i.number is not None), None)
         changes |= {"torque_ncm": value} if value is not None else {}

@@ -10,6 +10,7 @@ from text_to_num import text2num
 
 from oddbolt.core.narration.language.grammar import CONJUNCTIONS, DETERMINERS, PARTICLES, STOPS
 from oddbolt.core.narration.language.patterns import lazy_pattern
+from oddbolt.core.narration.language.taken_back import FIGURE, NUMBER_WORDS
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 from oddbolt.core.reference.tables import thread_of
 from oddbolt.core.reference.units import UNITS
@@ -22,10 +23,6 @@ WORD = lazy_pattern(
     r"|(?P<word_>\+)|(?P<punct>[.,;:!?()/]|\s[-–—]+\s|[–—])",
     re.IGNORECASE,
 )
-NUMBER_WORDS = frozenset(
-    "one two three four five six seven eight nine ten eleven twelve thirteen fourteen fifteen sixteen seventeen "
-    "eighteen nineteen twenty thirty forty fifty sixty seventy eighty ninety hundred".split()
-)
 DIGITS = frozenset("one two three four five six seven eight nine".split())
 #: digits of the longest figure that is taken for a number
 LONGEST_NUMBER = 15
@@ -34,7 +31,6 @@ MOST_NUMBER_WORDS = 12
 MILLIMETRES = ("mm", "millimetre", "millimetres", "millimeter", "millimeters")
 CLASSES = ("verb", "joint", "drive", "size", "agent", "tool", "part", "place", "finish", "head", "plain")
 
-_COUNTED = r"(?:\d+|(?:PH|PZ|IP|T)\d+|" + "|".join(sorted(NUMBER_WORDS)) + ")"
 #: widths in parts of an inch, as they stand on spanners: "1/4 hex", "3/16", "quarter-inch"; "2/4 screws" is none
 _EIGHTHS = r"(?:half|quarter|eighth|(?:three|five|seven)[ -](?:eighths?|sixteenths?)|three[ -]quarters?)"
 INCHES = lazy_pattern(
@@ -49,12 +45,6 @@ SAID_TWICE = lazy_pattern(rf"\b({'|'.join(sorted(NUMBER_WORDS))})(\s*\(\s*\d{{1,
 #: "speaking of the back plate, …"
 LEAD = lazy_pattern(
     r"^(?:(?:and|so|now|ok|okay),? )?(?:speaking of|talking of|as for|on to|coming to)(?= )", re.IGNORECASE
-)
-#: "four, sorry, five screws": a figure put right in the same breath.
-PUT_RIGHT = lazy_pattern(
-    rf"\b{_COUNTED}\b(?:\s+[\w'-]+){{0,3}}?\s*(?:\.\.\.|…|,|[-–—])\s*(?:oh,? )?"
-    rf"(?:no,? wait|wait,? no|no,? sorry|sorry|i mean|make that|correction|no)\b[,:]?\s+(?=(?:the )?{_COUNTED}\b)",
-    re.IGNORECASE,
 )
 
 
@@ -103,7 +93,7 @@ def put_right(sentence: str) -> str:
     once = SAID_TWICE.sub(lambda again: again[1] + " " * len(again[2]), sentence)
     for aside in (LEAD, INCHES):
         once = aside.sub(lambda words: " " * len(words.group()), once)
-    return PUT_RIGHT.sub(lambda taken: " " * len(taken.group()), once)
+    return FIGURE.sub(lambda taken: " " * len(taken.group()), once)
 
 
 def _with_split_verbs(found: list[Item], vocabulary: Vocabulary) -> list[Item]:
