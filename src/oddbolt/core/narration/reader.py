@@ -10,11 +10,12 @@ import re
 
 from attrs import evolve
 
-from oddbolt.core.narration.about_last import about_last, together, told_apart
+from oddbolt.core.narration.about_last import about_last, together
 from oddbolt.core.narration.assembly.by_length import without_sizes_of_things
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.settle import UNSURE, settled
 from oddbolt.core.narration.assembly.utterance import Utterance
+from oddbolt.core.narration.assembly.which_way import rules_the_way_told, the_way_told
 from oddbolt.core.narration.by_sentence import cut, in_turn, surer
 from oddbolt.core.narration.draft import DraftNote, DraftStep, Reading
 from oddbolt.core.narration.language.patterns import lazy_pattern
@@ -24,6 +25,7 @@ from oddbolt.core.narration.language.vocabulary import Vocabulary, shipped
 from oddbolt.core.narration.memory import Memory
 from oddbolt.core.narration.reading.non_steps import garbled
 from oddbolt.core.narration.reading.reader import read_by_rules
+from oddbolt.core.narration.some_of_them import told_apart
 from oddbolt.core.narration.told_classes import told_classes
 
 #: a title names the work that follows and does nothing: "Removal of the keypad unit"
@@ -67,7 +69,9 @@ def _with_some_apart(
     if not told:
         return None
     reading, after = _whole_or_apart(rest, before, known, at_s)
-    groups = [s for s in reading.steps if s.joint == "screw"]
+    if not reading.steps:  # "Six screws: four in the lid and two in the base" has no more than that
+        rest, (reading, after) = sentence, _whole_or_apart(sentence, before, known, at_s)
+    groups = [s for s in reading.steps if s.count]
     plain = len(groups) == 1 and groups[0].doubt in ("", UNSURE)
     more = about_last(told, after, known, at_s, groups[0]) if plain else None
     if more is None:
@@ -131,6 +135,8 @@ def _heard(sentence: str, before: Memory, known: Vocabulary, at_s: float | None)
     if known.tagger is None or not sentence.strip():
         return evolve(by_rules, steps=tuple(evolve(s, sure=RULES_RIGHT) for s in by_rules.steps)), after
     heard = evolve(known.tagger(plain, "back" if before.phase == "back" else "apart", before.before), text=sentence)
+    heard, steps = the_way_told(heard), rules_the_way_told(sentence, by_rules.steps)
+    by_rules = evolve(by_rules, steps=steps)
     if TITLE.fullmatch(sentence.strip()):
         return evolve(by_rules, steps=()), evolve(before.copy(), phase=after.phase)
     heading = bool(by_rules.phase) and not by_rules.steps

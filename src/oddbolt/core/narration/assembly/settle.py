@@ -29,6 +29,7 @@ from oddbolt.core.narration.assembly.steps import assembled
 from oddbolt.core.narration.assembly.story import HOPED, SETTLED, SHOWN, announce
 from oddbolt.core.narration.assembly.tallies import numbers_in, spread_out
 from oddbolt.core.narration.assembly.utterance import Utterance
+from oddbolt.core.narration.assembly.which_way import tightens
 from oddbolt.core.narration.doubts import HOLDING
 from oddbolt.core.narration.draft import DraftStep, Reading
 from oddbolt.core.narration.memory import Memory
@@ -98,7 +99,7 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     steps = [
         _doubted(s, right, apart)
         for (s, right, apart), code in zip(each, coded, strict=True)
-        if right >= LEAST_SHARE or code or s.ref in faint or (s.ref in found and _certain(found[s.ref]))
+        if right >= LEAST_SHARE or code or s.ref in faint or (s.ref in found and _certain(found[s.ref], work.text))
     ]
     steps = _in_a_row(work, steps, named_before)
     steps = _only_shown(work, _left_alone(work, _not_yet(work, _not_there(work, _not_only_named(work, steps)))))
@@ -128,9 +129,9 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
     return reading
 
 
-def _certain(step: DraftStep) -> bool:
-    """Whether the network is certain of an act, so that only its part or a figure is unsure."""
-    return step.action != "fasten" and step.sure >= CERTAIN_ACT
+def _certain(step: DraftStep, text: str) -> bool:
+    """Whether an act is certain, so that only its part or a figure is unsure."""
+    return step.sure >= CERTAIN_ACT and (step.action != "fasten" or tightens(text))
 
 
 def _taken_out(steps: Sequence[DraftStep]) -> set[str]:
