@@ -36,6 +36,8 @@ FITS = {
 OF_NUMBER = lazy_pattern(r"\s*(?:and a half|point|mm\b|mil\w*\b|[x×\d])")
 #: a count and a size, or a size and a length, written as one word: "2xT8", "T10x14"
 BOTH_FIGURES = lazy_pattern(r"\d\s?[x×]\s?[A-Z]{1,2}\d|[A-Z]{1,2}\d+\s?[x×]\s?\d")
+#: an article before a size
+ARTICLE = lazy_pattern(r"\b(?P<one>an?|one|single) (?:hex |slotted |cross )?$", re.IGNORECASE)
 #: what is done to fasteners, and no fasteners
 VERB_ALONE = lazy_pattern(r"(?:unscrew|undo|remov|loosen|slacken|tighten|fasten|driv|back)(?:e|s|ed|ing|es)?")
 #: acts on fasteners that have a diameter
@@ -169,6 +171,8 @@ def _of_two_codes(act: Act, text: str) -> list[Act]:
     role = "size"
     if len(lengths) == 2 and sum(p.known for p in pairs_in(text[slice(*act.region)])) == 2:  # "two 3x8, four 3x12"
         role, sizes = "len", lengths
+    if act.action in OF_SCREWS and len(sizes) == 2:
+        numbers = _with_articles(numbers, sizes, text)
     if act.action not in OF_SCREWS or len(numbers) < 2 or len(sizes) != 2:
         return []
     one, other = numbers[0], next((n for n in reversed(numbers) if n.start <= sizes[1].start), numbers[0])
@@ -188,6 +192,16 @@ def _of_two_codes(act: Act, text: str) -> list[Act]:
         region = (act.region[0], other.start) if n == 0 else (other.start, max(act.region[1], sizes[1].end))
         groups.append(evolve(act, start=act.start if n == 0 else other.start, figures=figures, region=region))
     return groups
+
+
+def _with_articles(numbers: list[Span], sizes: Sequence[Span], text: str) -> list[Span]:
+    """The numbers of groups with the articles that count a single one: "a 3 mm hex and a hex 4"."""
+    out = [n for n in numbers if not any(z.start < n.end and n.start < z.end for z in sizes)]
+    for size in sizes:
+        found = ARTICLE.search(text[: size.start])
+        if found is not None and not any(found.start() <= n.start < size.start for n in out):
+            out.append(Span("n", *found.span("one")))
+    return sorted(out, key=lambda s: s.start)
 
 
 def _divided(act: Act, text: str) -> list[Act]:

@@ -12,7 +12,10 @@ from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.reference.tables import thread_of
 
 _COUNT = rf"(?:\d{{1,2}}|{WORDS})"
-_SPOKEN = rf"(?:{_COUNT}|(?:thir|four|fif|six|seven|eigh|nine)teen|(?:twen|thir|for|fif)ty(?:[ -](?:{WORDS}))?)"
+_SPOKEN = (
+    rf"(?:\d{{1,2}}[.,]\d|{_COUNT}|(?:thir|four|fif|six|seven|eigh|nine)teen"
+    rf"|(?:twen|thir|for|fif)ty(?:[ -](?:{WORDS}))?)"
+)
 #: two numbers with an x between them, and as they are spoken; not "4x 13", which is four
 WRITTEN = lazy_pattern(
     r"(?<![\w.,#/×])(?P<across>\d{1,2}(?:[.,]\d)?)(?P<gap>\s?)[x×](?P=gap)(?P<along>\d{1,3}(?:[.,]\d)?)"

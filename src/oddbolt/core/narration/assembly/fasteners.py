@@ -12,6 +12,7 @@ from oddbolt.core.narration.assembly.counts import OF_A_DRIVE, OF_A_SIZE, count
 from oddbolt.core.narration.assembly.figures import (
     BY_WIDTH,
     IN_MM,
+    LOBED_NAME,
     TAKEN_BACK,
     drive_of,
     key_near,
@@ -62,7 +63,8 @@ WIDTH_IN_PARTS = lazy_pattern(
 )
 #: an order of tightening, and no drive: "in a star pattern"
 STAR_ORDER = lazy_pattern(
-    r"\b(?:in|order of) (?:a |the )?star\b(?![ -]?(?:head|screw|bolt|drive|bit|key|size|number|\d))"
+    r"\b(?:in|order of) (?:a |the )?(?:star|cross)\b"
+    r"(?![ -]?(?:head|screw|bolt|drive|bit|key|size|number|recess|slot|\d))"
     r"|\bstar[ -]?(?:pattern|order|sequence|fashion|wise)\b",
     re.IGNORECASE,
 )
@@ -237,7 +239,7 @@ def _drive_and_size(work: Utterance, act: Act, region: str) -> tuple[str, str]:
         drive, elsewhere = drive_of(region, work.vocabulary)
         size = size or (elsewhere if elsewhere in _sizes(drive) else "")
     if not size:
-        value = number_of(SIZE_WORD.sub("", marked.lower()), work.vocabulary)
+        value = number_of(SIZE_WORD.sub("", LOBED_NAME.sub("", marked.lower())), work.vocabulary)
         size = with_letters(drive, f"{value:g}") if value is not None else ""
     if drive == "external-hex" and any(KEY_BEHIND.match(work.text, s.end) for s in act.spans("size")):
         drive = "hex-socket"  # "one hex bolt, 3 mm key"

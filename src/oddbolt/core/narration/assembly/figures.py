@@ -60,7 +60,11 @@ BY_WIDTH = frozenset("slotted hex-socket external-hex square five-lobe three-win
 WORDS = "one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve"
 
 #: drives whose names hold a number that is no size
-LOBES = lazy_pattern(r"\b(?:five|5|three|3|tri|two|2)[ -]?(?:lobe|wing|point|pin)\w*")
+LOBED = lazy_pattern(r"\b([356])[ -]?((?:lobe|wing)(?! ?nut)\w*)")
+
+LOBED_NAME = lazy_pattern(r"\b(?:[356]|three|five|six|tri)[ -]?(?:lobe|wing)\w*")
+
+LOBES = lazy_pattern(r"\b(?:six|6|five|5|three|3|tri|two|2)[ -]?(?:lobe|wing|point|pin)\w*")
 
 DECIMAL_ALONE = lazy_pattern(r"(?<![\d.,])(\d+[.,]\d+)(?![\d.,])")
 
@@ -170,13 +174,15 @@ def drive_of(words: str, vocabulary: Vocabulary) -> tuple[str, str]:
     that is not told is ""."""
     low = re.sub(r"[’']s\b|(?<=\d)s\b", "", in_mm(words.lower())).replace("-", " ").strip(" .,;:()")
     low = re.sub(r"\bhex(?=\d)", "hex ", low)
+    low = LOBED.sub(lambda found: f"{DIGITS[int(found[1])]} {found[2]}", low)
     low = DECIMAL.sub(lambda m: f"{DIGITS.index(m[1])}.{DIGITS.index(m[2])}", TIMES_CODE.sub(" ", low))
     coded = _coded(low, vocabulary)
     if coded[1]:
         return coded
     keyed = ""
     for drive, names in KEYS:
-        for pattern in (rf"({NUMBER})\s*{UNITS_OF_LENGTH}?\s*(?:{names})\b", rf"\b(?:{names})\s*(?:size )?({NUMBER})"):
+        number = r"\d+[.,]\d+" if drive in ("five-lobe", "three-wing") else NUMBER  # others count: "4 five-lobe"
+        for pattern in (rf"({number})\s*{UNITS_OF_LENGTH}?\s*(?:{names})\b", rf"\b(?:{names})\s*(?:size )?({NUMBER})"):
             found = re.search(pattern, low)
             value = number_of(found[1], vocabulary) if found else None
             if found and found[1] in ("a", "an"):  # "a hex 2.5", "with a spanner of thirteen"

@@ -51,10 +51,20 @@ NO_NAME = frozenset(
     "comes came goes went falls fell slacken loosen tease extricate pull lift push squeeze twist flip pop press close "
     "bled stuck sunk got saw shut removal reass at to won two three four five six seven eight nine ten eleven "
     "twelve grams gram kilos volts volt ohms ohm amps watts milliamps degrees minutes seconds millimetres "
-    "millimeters mil qty quantity pcs".split()
+    "millimeters mil qty quantity pcs lobe lobes number numbers tens ones twos threes".split()
 )
 #: a pronoun and a verb, and no name: "it say"
 LED_BY_PRONOUN = lazy_pattern(r"(?:it|they|we|i|you|he|she)\b(?!['’]?s [a-z])")
+#: fasteners called by their size: "number twos", "T tens", and a deed that leads to a name: "Disconnect J3"
+NUMBERED_ONES = lazy_pattern(
+    r"(?:number|t|ip|ph|pz) (?:ones?|twos?|threes?|fours?|fives?|six(?:es)?|sevens?|eights?|nines?|tens?|fifteens?"
+    r"|twent(?:y|ies)|twenty[ -]fives?|\d+s?)"
+)
+DEED_BEFORE = lazy_pattern(
+    r"^(?:disconnect|unplug|remove|unscrew|undo|desolder|detach|unclip|reconnect|refit|reinstall|loosen)(?:ed|d|s)?"
+    r" (?=\S)",
+    re.IGNORECASE,
+)
 #: what a part did, behind its name
 DEEDS = frozenset(
     "slid floated fell came went goes comes hums hung hangs swung dropped popped lifted sits lies opened closed gave "
@@ -91,8 +101,9 @@ def plain_name(words: str, before: str = "") -> str:
         or not re.search(r"[^\W\d_]", low)
     ):
         return ""
-    if LED_BY_PRONOUN.match(low):
+    if LED_BY_PRONOUN.match(low) or NUMBERED_ONES.fullmatch(low) or not set(low.split()) - NO_NOUN:
         return ""
+    name = DEED_BEFORE.sub("", name)
     return turned_about(without_deed(written_out(name)))
 
 

@@ -42,6 +42,8 @@ INCHES = lazy_pattern(
 )
 #: "eight (8) screws": a number in words and again in figures.
 SAID_TWICE = lazy_pattern(rf"\b({'|'.join(sorted(NUMBER_WORDS))})(\s*\(\s*\d{{1,3}}\s*\))", re.IGNORECASE)
+#: "6-lobe", "3-wing": the number names the drive
+LOBED = lazy_pattern(r"\b[356](?=[ -]?(?:lobe|wing)(?! ?nut)\w*\b)", re.IGNORECASE)
 #: "speaking of the back plate, …"
 LEAD = lazy_pattern(
     r"^(?:(?:and|so|now|ok|okay),? )?(?:speaking of|talking of|as for|on to|coming to)(?= )", re.IGNORECASE
@@ -91,7 +93,7 @@ def put_right(sentence: str) -> str:
     """The sentence with what was taken back at once, or said twice, and widths in parts of an inch, which count
     nothing, left blank, so that every place stays its own."""
     once = SAID_TWICE.sub(lambda again: again[1] + " " * len(again[2]), sentence)
-    for aside in (LEAD, INCHES):
+    for aside in (LEAD, INCHES, LOBED):
         once = aside.sub(lambda words: " " * len(words.group()), once)
     return FIGURE.sub(lambda taken: " " * len(taken.group()), once)
 
@@ -243,8 +245,9 @@ def _number(raws: list[_Raw], i: int, vocabulary: Vocabulary) -> tuple[float | N
     ):
         j += 1
     if j == i + 2 and {raws[i].low, raws[i + 1].low} <= DIGITS and _unit(raws, j)[0] in MILLIMETRES:
-        fastener = any(_names_fastener(raw, vocabulary) for raw in raws[j + 1 : j + 2] if raw.kind == "word")
-        if not fastener:  # "one five millimetre" is 1.5 mm, but "one five millimetre screw" a screw of 5 mm
+        after = raws[j + 1 : next((k for k in range(j + 1, len(raws)) if raws[k].kind == "punct"), len(raws))][:3]
+        fastener = any(_names_fastener(raw, vocabulary) for raw in after if raw.kind == "word")
+        if not fastener:  # "one five millimetre" is 1.5 mm, but "one five millimetre T6 screw" a screw of 5 mm
             return float(f"{text2num(raws[i].low, 'en')}.{text2num(raws[i + 1].low, 'en')}"), 2
     for end in range(j, i, -1):
         try:
