@@ -445,6 +445,79 @@ def test_groups_told_apart_and_slips_put_right_in_the_record(hears, sentences, g
     assert all(s.doubt for s in study.steps.values()) == ("nine" in sentences[0])
 
 
+@pytest.mark.parametrize(
+    ("text", "groups"),
+    [
+        ("Six screws: four in the lid and two in the base.", {(4, "lid"), (2, "base")}),
+        ("Undo eight T8, five for the cover and three for the bracket.", {(5, "cover"), (3, "bracket")}),
+        ("Unplug five leads: three from the heater and two from the fan.", {(3, "heater"), (2, "fan")}),
+        ("Release seven clips, four for the grille and three for the filter.", {(4, "grille"), (3, "filter")}),
+        ("Cut six ties, four on the loom and two on the hose.", {(4, "loom"), (2, "hose")}),
+        ("Undo six T8 of the lid: four on the left and two on the right.", {(6, "lid")}),
+    ],
+)
+def test_so_many_of_a_group_for_each_part(hears, text, groups):
+    steps = read(text, Memory(), hears)[0].steps
+    assert {(s.count, s.parts[0]) for s in steps} == groups
+    assert len(told(hears, text).steps) == len(groups)
+
+
+@pytest.mark.parametrize(
+    ("text", "acts"),
+    [
+        ("Bolt the motor down, four hex 4 mm.", [("fasten", 4)]),
+        ("I bolt the pump to the frame, three M5.", [("fasten", 3)]),
+        ("Screw in the two stand-offs.", [("fasten", 2)]),
+        ("Do up the five PH1s.", [("fasten", 5)]),
+        ("That's the cover on, both screws in.", [("fasten", 2)]),
+        ("Replace all four screws.", [("fasten", 4)]),
+        ("Lower the lid onto the base.", [("place", None)]),
+        ("Sit the fan on its pegs.", [("place", None)]),
+        ("Sit the unit on its side.", [("turn", None)]),
+        ("Snap the three clips shut.", []),
+        ("Take the fuse out of its holder.", [("take out", None)]),
+        # the other way, by words that are much alike
+        ("Four screws bolt the pump to the frame, undo them.", [("unscrew", 4)]),
+        ("Put the four screws in the tray after you undo them.", [("unscrew", 4)]),
+        ("Ease the ring over the shoulder and off.", [("take out", None)]),
+    ],
+)
+def test_which_way_an_act_goes_is_told_by_its_words(hears, text, acts):
+    steps = read(text, Memory(), hears)[0].steps
+    assert [(s.action, s.count) for s in steps] == acts
+    assert all((s.phase == "put back") == (s.action in ("fasten", "place")) for s in steps)
+
+
+@pytest.mark.parametrize(
+    ("text", "count", "drive", "size", "length", "parts"),
+    [
+        ("Undo a single 6-lobe T15.", 1, "hexalobular", "T15", None, ()),
+        ("Undo three 5-lobe screws from the base.", 3, "five-lobe", "", None, ("base",)),
+        ("Half a dozen number two crossheads hold the cover, undone.", 6, "cross", "PH2", None, ("cover",)),
+        ("Six screws 2.5 by 10 out of the case.", 6, "unknown", "", 10.0, ("case",)),
+        ("Eight eight-millimetre PH0 screws out of the lid.", 8, "cross", "PH0", 8.0, ("lid",)),
+        ("Undo the four tens.", 4, "unknown", "", None, ()),
+        ("Undo the two number ones.", 2, "unknown", "1", None, ()),
+    ],
+)
+def test_words_of_a_size_are_no_part_and_no_length(hears, text, count, drive, size, length, parts):
+    (step,) = read(text, Memory(), hears)[0].steps
+    assert (step.count, step.drive, step.size, step.length_mm, step.parts) == (count, drive, size, length, parts)
+
+
+@pytest.mark.parametrize(
+    ("text", "parts"),
+    [("Disconnect J3 and J4.", ["J3", "J4"]), ("The plug of the heater is tight, but it came off.", ["heater"])],
+)
+def test_names_have_no_verb_before_them_and_are_no_of(hears, text, parts):
+    assert [p for s in read(text, Memory(), hears)[0].steps for p in s.parts] == parts
+
+
+def test_an_order_in_a_cross_is_no_drive(hears):
+    (step,) = read("Torque the four head bolts to 2.5 newton metres, in a cross.", Memory(), hears)[0].steps
+    assert (step.drive, step.ordered, step.torque_ncm) == ("", True, 250)
+
+
 def test_a_time_put_right_stays_a_time(hears):
     (step,) = told(hears, "Soften the glue for two minutes.", "Make it three.").steps.values()
     assert step.wait_s == 180

@@ -50,7 +50,7 @@ EXCEPT = lazy_pattern(
     r",?(?: (?:which|that)(?: is|['’]s))?(?P<but> [^,;]+)"
 )
 #: a length or a code and no other word
-LENGTH = lazy_pattern(rf"(?:an? )?(?P<n>{NUMBER}) ?(?:{UNITS_OF_LENGTH})?(?: long(?:er)?)?(?: ones?)?")
+LENGTH = lazy_pattern(rf"(?:an? )?(?P<n>{NUMBER}) ?(?:{UNITS_OF_LENGTH})?(?: long)?(?: ones?)?")
 BESIDE_CODE = frozenset("a an of size the screw screws bolt bolts one ones kind type".split())
 #: what only tells more of where one is, behind a clause: "the one by the hinge"
 ASIDE = lazy_pattern(

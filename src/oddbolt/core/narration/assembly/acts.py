@@ -37,7 +37,7 @@ OF_NUMBER = lazy_pattern(r"\s*(?:and a half|point|mm\b|mil\w*\b|[x×\d])")
 #: a count and a size, or a size and a length, written as one word: "2xT8", "T10x14"
 BOTH_FIGURES = lazy_pattern(r"\d\s?[x×]\s?[A-Z]{1,2}\d|[A-Z]{1,2}\d+\s?[x×]\s?\d")
 #: an article before a size
-ARTICLE = lazy_pattern(r"\b(?P<one>an?|one|single) (?:hex |slotted |cross )?$", re.IGNORECASE)
+ARTICLE = lazy_pattern(r"\b(?P<one>an?|one) (?:hex |slotted |cross )?$", re.IGNORECASE)
 #: what is done to fasteners, and no fasteners
 VERB_ALONE = lazy_pattern(r"(?:unscrew|undo|remov|loosen|slacken|tighten|fasten|driv|back)(?:e|s|ed|ing|es)?")
 #: acts on fasteners that have a diameter
@@ -195,13 +195,12 @@ def _of_two_codes(act: Act, text: str) -> list[Act]:
 
 
 def _with_articles(numbers: list[Span], sizes: Sequence[Span], text: str) -> list[Span]:
-    """The numbers of groups with the articles that count a single one: "a 3 mm hex and a hex 4"."""
+    """The numbers of two groups, or the articles where these alone count them: "a 3 mm hex and a hex 4"."""
     out = [n for n in numbers if not any(z.start < n.end and n.start < z.end for z in sizes)]
-    for size in sizes:
-        found = ARTICLE.search(text[: size.start])
-        if found is not None and not any(found.start() <= n.start < size.start for n in out):
-            out.append(Span("n", *found.span("one")))
-    return sorted(out, key=lambda s: s.start)
+    found = [ARTICLE.search(text[: size.start]) for size in sizes]
+    ones = [Span("n", *f.span("one")) for f in found if f is not None]
+    alone = all(any((n.start, n.end) == (o.start, o.end) for o in ones) for n in out)
+    return ones if len(ones) == len(sizes) and alone else numbers
 
 
 def _divided(act: Act, text: str) -> list[Act]:

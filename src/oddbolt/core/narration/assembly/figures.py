@@ -181,8 +181,8 @@ def drive_of(words: str, vocabulary: Vocabulary) -> tuple[str, str]:
         return coded
     keyed = ""
     for drive, names in KEYS:
-        number = r"\d+[.,]\d+" if drive in ("five-lobe", "three-wing") else NUMBER  # others count: "4 five-lobe"
-        for pattern in (rf"({number})\s*{UNITS_OF_LENGTH}?\s*(?:{names})\b", rf"\b(?:{names})\s*(?:size )?({NUMBER})"):
+        told = r"\d+[.,]\d+" if drive in ("five-lobe", "three-wing") else NUMBER  # others count: "4 five-lobe"
+        for pattern in (rf"({told})\s*{UNITS_OF_LENGTH}?\s*(?:{names})\b", rf"\b(?:{names})\s*(?:size )?({NUMBER})"):
             found = re.search(pattern, low)
             value = number_of(found[1], vocabulary) if found else None
             if found and found[1] in ("a", "an"):  # "a hex 2.5", "with a spanner of thirteen"
