@@ -513,6 +513,35 @@ def test_names_have_no_verb_before_them_and_are_no_of(hears, text, parts):
     assert [p for s in read(text, Memory(), hears)[0].steps for p in s.parts] == parts
 
 
+@pytest.mark.parametrize(
+    ("sentences", "groups"),
+    [
+        (["The board is held by three small screws.", "They're PH0.", "Got them."], [(3, "PH0")]),
+        (["There's a screw in the battery bay.", "It's a PH1, 8 mm long.", "Take that out."], [(1, "PH1")]),
+        (["The hub has five M4 nuts.", "I used a 7 mm socket.", "All five are off now."], [(5, "7")]),
+        (["The motor sits on two brackets.", "One bolt each.", "Those are 7 mm hex heads."], [(2, "7")]),
+        (["The display has a ribbon with a flip lock.", "Flip it up and pull the ribbon."], [(1, "")]),
+        (["There are four T8 in the lid.", "Both out."], None),
+    ],
+)
+def test_what_was_shown_and_is_out_is_logged_once_and_not_asked(hears, sentences, groups):
+    study = told(hears, *sentences)
+    asked = [s.doubt for s in study.steps.values() if s.doubt and s.doubt != "count not sure"]
+    if groups is None:  # two of four, or two parts: not taken for these
+        assert asked or not any(j.count == 4 for j in study.joints.values())
+        return
+    assert [(j.count, j.size) for j in study.joints.values()] == groups
+    assert not asked
+
+
+def test_the_same_for_the_other_one_is_all_that_was_done_to_the_first(hears):
+    study = told(hears, "Undo the three T8 on the left arm.", "Left arm off.", "Same for the right one.")
+    assert [(s.verb, s.doubt != "") for s in study.steps.values()] == [
+        ("unscrew", False), ("take out", False), ("unscrew", True), ("take out", True)
+    ]  # fmt: skip
+    assert {j.count for j in study.joints.values()} == {3}
+
+
 def test_an_order_in_a_cross_is_no_drive(hears):
     (step,) = read("Torque the four head bolts to 2.5 newton metres, in a cross.", Memory(), hears)[0].steps
     assert (step.drive, step.ordered, step.torque_ncm) == ("", True, 250)

@@ -12,7 +12,7 @@ from typing import Any
 
 from attrs import evolve
 
-from oddbolt.core.narration.assembly.story import SHOWN
+from oddbolt.core.narration.assembly.story import SETTLED, SHOWN
 from oddbolt.core.narration.draft import DraftStep, Reading
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.vocabulary import Vocabulary
@@ -67,6 +67,19 @@ STILL = lazy_pattern(
     r"|there(?:['’]s| is| are|['’]re) (?:still )?(?:a|an|another|one more|some|two|three) [a-z -]+? (?:on|in|to"
     r"|holding|under|behind|attached to|stuck to|connected to) (?:it|there|them))"
 )
+#: what was announced, or shown and asked, is out
+ALL_OUT = lazy_pattern(
+    rf"{LEAD}(?:all (?:of (?:them|those) )?(?:(?P<n>{NUM}) )?(?:of (?:them|those) )?(?:(?:are|came|come) )?(?:now )?"
+    r"(?:off|out|gone|undone)(?: now)?|out they (?:come|came|go)"
+    r"|(?:got|undid) (?:them|those)(?: all)?(?: out| off| now)?"
+    r"|(?:they|those|both)(?:['’]re| are)?(?: all| both)?(?: now)? (?:off|out|gone|undone|come out|came out)(?: now)?"
+    r"|that['’]s (?:them|all of them|the lot|both)(?: out| off)?|done(?: that)?|and done)"
+)
+#: the one that was shown is out
+THAT_OUT = lazy_pattern(
+    rf"{LEAD}(?:(?:i |we )?(?:take|took|get|got|undo|undid|unscrew|unscrewed|pull|pulled) (?:that|that one)(?: one)?"
+    r"(?: out| off)?|that(?: one)?(?:['’]s| is| comes| came) out(?: now)?|undo it|unscrew it)"
+)
 #: words that tell of a doubt of the step before, and so must open a sentence on a part that is still held
 TAKEN_BACK = lazy_pattern(r"(?:oh|ah|no|nope|wait|hang on|hold on|hm+|but|sorry|actually|well)\b")
 
@@ -99,12 +112,33 @@ def about_last(
         return None
     low = " ".join(sentence.lower().split()).rstrip(".!… ")
     after = before.copy()
+    shown = last.doubt == SHOWN and before.announced is not None and last.count == before.announced.count
+    if group is None and last.phase == "" and before.announced is not None and not shown:
+        if _all_out(low, before.announced.count, known):
+            after.announced = None
+            return _read(sentence, at_s, ([], [evolve(before.announced, sure=SETTLED)]), after)
     read = _told(low, last, before, known)
     if read is None:
         return None
+    if any(a.corrects == ("doubt",) and not a.doubt for a in read[0]):
+        after.announced = None
+    if last.parts and any(a.corrects == ("parts",) for a in read[0]):
+        _renamed(after, last, read[0][0])
+    return _read(sentence, at_s, read, after)
+
+
+def announced_more(sentence: str, announced: DraftStep, known: Vocabulary) -> DraftStep:
+    """What is announced with what a sentence tells of it, "they're PH0", if it tells nothing else."""
+    parts = parts_of(" ".join(sentence.lower().split()).rstrip(".!… "), announced, known)
+    if len(parts) != 1 or parts[0].count != 0:
+        return announced
+    told = {k: v for k, v in parts[0].told.items() if getattr(announced, k) in (None, "", "unknown")}
+    return evolve(announced, **told)
+
+
+def _read(sentence: str, at_s: float | None, read: _Read, after: Memory) -> tuple[Reading, Memory]:
+    """The reading of what changes and what is new; ``after`` is the memory after it."""
     amends, steps = read
-    if last.parts and any(a.corrects == ("parts",) for a in amends):
-        _renamed(after, last, amends[0])
     made = []
     for step in steps:
         after.counter += 1
@@ -132,6 +166,9 @@ def _told(low: str, last: DraftStep, before: Memory, known: Vocabulary) -> _Read
     """What changes and what is new by a sentence in small letters; None if it is about something else."""
     if last.action in GONE_OUT and last.parts and STILL.fullmatch(low) and TAKEN_BACK.match(low):
         return _asked(last, STILL_THERE)
+    undone = _undone(low, last, before, known)
+    if undone is not None:
+        return undone, []
     names = [s.parts[0] for s in before.steps[-3:] if s.parts]
     name = other_part(low, names, before.parts, known) if last.parts else ""
     if name:
@@ -154,6 +191,29 @@ def _told(low: str, last: DraftStep, before: Memory, known: Vocabulary) -> _Read
         return None
     alike = sum(1 for s in before.steps[-3:] if s.said == last.said and s.joint == last.joint)
     return _asked(last, WHICH_GROUP) if alike > 1 else _shared_out(parts, last)
+
+
+def _all_out(low: str, count: int | None, known: Vocabulary) -> bool:
+    """Whether a sentence says that several things are out, and as many as there are."""
+    out = ALL_OUT.fullmatch(low)
+    if out is None:
+        return False
+    told = whole_number(out["n"], known) if out["n"] else 2 if re.search(r"\bboth\b", low) else None
+    return told == count if told else count != 1 or low.endswith(("done", "done that"))
+
+
+def _undone(low: str, last: DraftStep, before: Memory, known: Vocabulary) -> list[DraftStep] | None:
+    """The fasteners that were shown and asked, settled by "they're out"; None if the sentence is another one."""
+    if last.action not in ("unscrew", "unclip", "loosen", "disconnect") or last.phase:
+        return None
+    that = THAT_OUT.fullmatch(low)
+    if _all_out(low, last.count, known):
+        shown = [s for s in before.steps[-3:] if s.said == last.said or s.doubt == SHOWN]
+    elif that is not None and last.count == 1 and last.action == "unscrew":
+        shown = [last]
+    else:
+        return None
+    return [evolve(s, doubt="", sure=max(s.sure, SETTLED), corrects=("doubt",)) for s in shown if s.doubt]
 
 
 def _asked(last: DraftStep, why: str) -> _Read:

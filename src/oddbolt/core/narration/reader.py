@@ -10,7 +10,7 @@ import re
 
 from attrs import evolve
 
-from oddbolt.core.narration.about_last import about_last, together
+from oddbolt.core.narration.about_last import about_last, announced_more, together
 from oddbolt.core.narration.assembly.by_length import without_sizes_of_things
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.settle import UNSURE, settled
@@ -106,6 +106,8 @@ def _read(sentence: str, before: Memory, known: Vocabulary, at_s: float | None) 
     parts = {w for p in before.parts for w in p.lower().split()[-1:]}
     told = without_taken_back(sentence, known.nouns | parts)
     reading, after = about_last(told, before, known, at_s) or _heard(told, before, known, at_s)
+    if before.announced is not None and after.announced == before.announced and not reading.steps:
+        after.announced = announced_more(told, before.announced, known)
     return (reading, after) if told == sentence else _as_said(sentence, told, reading, after)
 
 

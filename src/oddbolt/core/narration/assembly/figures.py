@@ -40,7 +40,7 @@ KEYS = (
     (
         "external-hex",
         r"a\.?/?f|across (?:the )?flats|(?:open |ring |box )?(?:spanner|wrench)|socket(?! (?:head|screw|cap|pattern))"
-        r"|nut ?(?:driver|drv)|hex(?:agon)? head"
+        r"|nut ?(?:driver|drv)|hex(?:agon)? heads?"
         r"|(?<!cross )(?<!socket )(?<!button )(?<!pan )(?<!flat )(?<!cheese )(?<!round )heads?",
     ),
     ("hex-socket", r"hex(?:agon)?(?: socket)?(?: key| driver| bit)?|hex[ -]?head|socket head|key"),

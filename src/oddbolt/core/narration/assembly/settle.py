@@ -26,7 +26,7 @@ from oddbolt.core.narration.assembly.names import DETERMINED
 from oddbolt.core.narration.assembly.notes import LIKELY, NOTED
 from oddbolt.core.narration.assembly.plausible import checked
 from oddbolt.core.narration.assembly.steps import assembled
-from oddbolt.core.narration.assembly.story import HOPED, SETTLED, SHOWN, announce
+from oddbolt.core.narration.assembly.story import HOPED, SETTLED, SHOWN, announce, called_alike
 from oddbolt.core.narration.assembly.tallies import numbers_in, spread_out
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.assembly.which_way import tightens
@@ -80,9 +80,9 @@ def settled(work: Utterance, heard: Understood, by_rules: Reading, after_rules: 
         for new, old in zip(both, work.steps, strict=True)
         if new is not old or (old.sure >= least and old.action not in beside.split)
     ]
-    done = {(a.action, p.lower()) for a in work.amends if a.corrects == ("doubt",) for p in a.parts}  # settled, not new
+    put_right = [a for a in work.amends if a.corrects == ("doubt",)]  # settled, not new
     left = [r for r in beside.rules if r.ref not in beside.used]
-    left = [r for r in left if not any((r.action, p.lower()) in done for p in r.parts)]
+    left = [r for r in left if not any(a.action == r.action and called_alike(a, r) for a in put_right)]
     steps += _by_rules_alone(left, work.steps, heard, beside.split)
     there = {s.ref for s in steps}
     faint = {s.ref for s in left if s.ref not in there and _heard_faintly(s, work, heard)}

@@ -20,9 +20,11 @@ from oddbolt.core.narration.assembly.counts import (
 )
 from oddbolt.core.narration.assembly.figures import number_of
 from oddbolt.core.narration.assembly.names import plain_name
+from oddbolt.core.narration.assembly.tallies import so_many_before
 from oddbolt.core.narration.assembly.told import told_of
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import Aside, DraftStep, Piece
+from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.understanding import FASTENING, REMARKS, Span, Understood
 
 #: act as understood -> verb of the step
@@ -51,6 +53,11 @@ WITH_IT_SURE = 0.5
 ALONG = "told beside it: done as well?"
 #: a sentence that only names a thing goes on with the step before, unless it is likelier than this a remark
 UNSAID = 0.5
+#: a sentence that tells how many each of some things told of before has
+ONE_EACH = lazy_pattern(
+    r"(?:(?:and|with|so|just|only|there(?:['’]s| is| are))\W+)*[\w]+ (?:[\w.]+ )?(?:screws?|bolts?|nuts?|clips?|plugs?)"
+    r" (?:each|apiece|in each|on each)(?: one| of them)?[.!]?"
+)
 #: an act of taking apart at least this sure ends a passage of putting back
 PHASE_SURE = 0.6
 
@@ -256,6 +263,8 @@ def _step(work: Utterance, act: Act) -> None:
     pieces = _pieces(work, act, step)
     if (work.from_before or work.by_sound) and step.parts and act.action != "isolate":
         pieces.append(Piece("parts", step.parts[0], 0, 0, FROM_BEFORE))
+    if step.count and ONE_EACH.fullmatch(work.text.lower().strip()):  # "it sits on two brackets". "One bolt each."
+        step = evolve(step, count=step.count * so_many_before(memory.last_text, work.vocabulary))
     why = _doubt_of_count(work, act, step.count) if step.count is not None and act.action in FASTENING else ""
     if why == WHICH_COUNT or (step.count and (some_each(work, act) or odd_ones(work, act))):
         pieces.append(Piece("count", step.count, 0, 0, FROM_BEFORE))

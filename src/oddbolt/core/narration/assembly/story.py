@@ -56,6 +56,7 @@ WAS_NOT = lazy_pattern(
 )
 #: a correction that is about things that are counted: "there had been four"
 OF_SEVERAL = lazy_pattern(r"\bthere(?:['’]s| is| are| was| were| had been)\b|\bof (?:them|those|these)\b")
+HEX_HEAD = lazy_pattern(r"\bhex(?:agon)?[ -]heads?\b", re.IGNORECASE)
 #: words for a unit of time, and how many s it has
 UNITS_OF_TIME = (("hour", 3600.0), ("min", 60.0))
 #: what a correction counts, and no value of a part
@@ -66,6 +67,7 @@ COUNTS_THINGS = lazy_pattern(
 #: letters and figures that may be a marking
 MARKING = lazy_pattern(r"\b(?=[A-Z-]*\d)(?=\d*[A-Z])[A-Z0-9][A-Z0-9-]{2,}\b")
 ONCE = frozenset(("take out", "disconnect", "peel", "pry"))
+BARE_PLUG = lazy_pattern(r"ribbon|plug|cable|lead|connector|flex|flat cable")
 #: as many steps back may a group have been told that is told again
 RECENT = 3
 #: how sure screws are that were shown in one sentence and out in the next
@@ -160,7 +162,7 @@ def shown_are_out(work: Utterance, act: Act) -> bool:
     alone = OUT_ALONE.fullmatch(low.strip()) is not None
     if not patterns.HELD_BY.search(last.said.lower()) or not (alone or THOSE.search(low)) or NOT_DONE.search(low):
         return False
-    if last.count == 1 and not alone:
+    if (last.count == 1 and not alone) or (re.match(r"(?:and |so )?both\b", low) and last.count not in (None, 2)):
         return False
     if not alone and plain_name(work.words(act)) and not THOSE.fullmatch(work.words(act).lower()):
         return False
@@ -188,7 +190,8 @@ def told_again(work: Utterance, step: DraftStep) -> DraftStep | None:
     doubt, unless the words tell of another thing of the name."""
     if step.action not in ONCE or not step.parts or ANOTHER.search(work.text.lower()):
         return step
-    before = [s for s in work.memory.steps[-4:] if s.action == step.action and _same_name(s, step) and not s.phase]
+    before = [s for s in work.memory.steps[-4:] if s.action == step.action and called_alike(s, step) and not s.phase]
+    before = [s for s in before if s.doubt == SHOWN or not _only_its_plug(s, step)]
     if not before or step.phase:
         return step
     if before[-1].doubt in (HOPED, SHOWN):
@@ -197,11 +200,17 @@ def told_again(work: Utterance, step: DraftStep) -> DraftStep | None:
     return evolve(step, doubt=step.doubt or TWICE)
 
 
-def _same_name(before: DraftStep, step: DraftStep) -> bool:
+def _only_its_plug(before: DraftStep, step: DraftStep) -> bool:
+    return BARE_PLUG.fullmatch(step.parts[0].lower()) is not None and step.parts[0].lower() != before.parts[0].lower()
+
+
+def called_alike(before: DraftStep, step: DraftStep) -> bool:
     """Whether a part is called as before, or by the last word of that name alone."""
-    if not before.parts:
+    if not before.parts or not step.parts:
         return False
     one, other = before.parts[0].lower(), step.parts[0].lower()
+    if BARE_PLUG.fullmatch(other) and re.search(rf"\b{other}\b", before.said.lower()):
+        return True  # "the display has a ribbon". "Pull the ribbon."
     return one == other or (" " not in other and one.split()[-1] == other)
 
 
@@ -360,6 +369,8 @@ def _told(work: Utterance, act: Act, last: DraftStep) -> dict[str, Any]:
     row = drives().get(drive or last.drive)
     if row is not None and row.prefix and size not in row.sizes:
         size = ""  # there is no such size
+    if drive == "hex-socket" and HEX_HEAD.search(work.text):
+        drive = "external-hex"
     changes |= {name: value for name, value in (("drive", drive), ("size", size)) if value}
     many = count(work, act)
     was = re.sub(r"\D", "", last.size)
@@ -404,7 +415,7 @@ def same_again(work: Utterance, act: Act) -> None:
     if last is None or not (part or place):
         work.asides.append(Aside("repeat", at_s=work.at_s))
         return
-    for step in [s for s in work.memory.steps[-4:] if s.said == last.said]:
+    for step in _of_the_same_part(work.memory.steps) or [s for s in work.memory.steps[-4:] if s.said == last.said]:
         work.steps.append(
             evolve(
                 step,
@@ -417,6 +428,17 @@ def same_again(work: Utterance, act: Act) -> None:
                 place=place or step.place,
             )
         )
+
+
+def _of_the_same_part(steps: Sequence[DraftStep]) -> list[DraftStep]:
+    """The last steps that were all on one part of several, "left arm"; [] if the last was on none."""
+    out: list[DraftStep] = []
+    for step in reversed(steps[-6:]):
+        name = step.parts[0].lower() if step.parts else ""
+        if not name.startswith(tuple(f"{w} " for w in WHICH)) or (out and name != out[-1].parts[0].lower()):
+            break
+        out.append(step)
+    return out[::-1]
 
 
 def alike(one: str, other: str) -> bool:

@@ -80,6 +80,12 @@ IN_ALL_WORDS = r"(?:in all|in total|total|altogether|all told)"
 IN_ALL = lazy_pattern(rf"\s*(?:\w+\s)?{IN_ALL_WORDS}\b")
 
 
+#: so many things
+THINGS = lazy_pattern(
+    rf"\b(?P<n>{WORDS}|\d{{1,2}}) (?:[a-z-]+ )?(?!screws|bolts|nuts|mm|minutes|seconds)[a-z]{{3,}}s\b"
+)
+
+
 def counted_aloud(text: str, vocabulary: Vocabulary) -> int | None:
     """How far somebody counted aloud, "one, two, three": three; None if nobody did."""
     found = COUNTING.search(text.lower())
@@ -324,6 +330,12 @@ POINTED = lazy_pattern(
     r"\b(?:a|one|another|won)(?: (?:more|little|small|other|long|short))?(?: (?:screw|bolt|nut|clip|tab|plug))?"
     r"(?: (?:right|just|down|up|over|in|back|out|under|on))* (?:here|there)\b(?!['’])"
 )
+
+
+def so_many_before(text: str, vocabulary: Vocabulary) -> int:
+    """How many things a sentence tells of, "it sits on two brackets"; 1 if it tells of none, or of several numbers."""
+    found = [number_of(f["n"], vocabulary) for f in THINGS.finditer(text.lower())]
+    return int(found[0]) if len(found) == 1 and found[0] else 1
 
 
 def pointed_at(text: str) -> int | None:
