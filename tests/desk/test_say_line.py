@@ -108,6 +108,25 @@ def test_what_is_no_step_is_said_and_not_logged(qtbot, window, say):
     assert window.sill.caution == "Do not pull the key flex."
 
 
+def test_some_of_the_screws_are_told_apart_and_taken_back_as_one(window, say):
+    line = window.take_apart.say
+    say("Undo six T8 screws from the base.")
+    line.edit.setPlainText("One of them is a T10.")
+    assert "and corrects the previous step: count 5" in words(window)
+    line.log()
+    groups = [window.session.study.joints[s.releases[0]] for s in list(window.session.study.steps.values())[-2:]]
+    assert [(j.count, j.size) for j in groups] == [(5, "T8"), (1, "T10")]
+    line.edit.setPlainText("They're all out.")
+    assert "known already" in words(window)
+    line.log()
+    assert not line.edit.toPlainText()
+    say("One of them won't come out.")
+    assert len(unsure_steps(window.session.study)) == 1
+    window.undoing.undo()
+    window.undoing.undo()
+    assert list(window.session.study.joints.values())[-1].count == 6
+
+
 def test_a_value_just_recorded_is_put_right_and_taken_back_as_one(window, settings, say):
     settings.values["listen"] = True
     shipped_tagger()

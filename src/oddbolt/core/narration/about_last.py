@@ -113,10 +113,10 @@ def about_last(
     low = " ".join(sentence.lower().split()).rstrip(".!… ")
     after = before.copy()
     shown = last.doubt == SHOWN and before.announced is not None and last.count == before.announced.count
-    if group is None and last.phase == "" and before.announced is not None and not shown:
-        if _all_out(low, before.announced.count, known):
-            after.announced = None
-            return _read(sentence, at_s, ([], [evolve(before.announced, sure=SETTLED)]), after)
+    waits = before.announced if group is None and last.phase == "" and not shown else None
+    if waits is not None and _all_out(low, waits.count, known):
+        after.announced = None
+        return _read(sentence, at_s, ([], [evolve(waits, sure=SETTLED)]), after)
     read = _told(low, last, before, known)
     if read is None:
         return None
@@ -146,7 +146,8 @@ def _read(sentence: str, at_s: float | None, read: _Read, after: Memory) -> tupl
     by_ref = {s.ref: evolve(s, corrects=()) for s in amends}
     after.steps = [by_ref.get(s.ref, s) for s in after.steps] + made
     after.last_text = sentence.lower()
-    return Reading(sentence, steps=tuple(made), amends=tuple(amends)), after
+    amends = [evolve(a, pieces=()) for a in amends]  # their words stand in an earlier sentence
+    return Reading(sentence, steps=tuple(made), amends=tuple(amends), known=not (made or amends)), after
 
 
 def _renamed(memory: Memory, last: DraftStep, new: DraftStep) -> None:
@@ -207,7 +208,9 @@ def _undone(low: str, last: DraftStep, before: Memory, known: Vocabulary) -> lis
     if last.action not in ("unscrew", "unclip", "loosen", "disconnect") or last.phase:
         return None
     that = THAT_OUT.fullmatch(low)
-    if _all_out(low, last.count, known):
+    beside = before.steps[-2:-1]
+    several = last.count == 1 and any(s.action == last.action and s.parts == last.parts for s in beside)
+    if _all_out(low, None if several else last.count, known):
         shown = [s for s in before.steps[-3:] if s.said == last.said or s.doubt == SHOWN]
     elif that is not None and last.count == 1 and last.action == "unscrew":
         shown = [last]

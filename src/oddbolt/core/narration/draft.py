@@ -177,7 +177,7 @@ class Aside:
 @frozen
 class Reading:
     """Everything one sentence said. ``amends`` holds earlier drafts as this sentence changed them (same ``ref``);
-    ``aside`` is only set where nothing else was said."""
+    ``aside`` is only set where nothing else was said, ``known`` where all that was said is recorded already."""
 
     text: str
     steps: tuple[DraftStep, ...] = ()
@@ -191,6 +191,7 @@ class Reading:
     aside: Aside | None = None
     asides: tuple[Aside, ...] = ()
     classes: tuple[ToldClass, ...] = ()
+    known: bool = False
 
     @property
     def empty(self) -> bool:

@@ -10,7 +10,7 @@ from collections.abc import Sequence
 
 from oddbolt.core.narration.assembly.continued import other_one
 from oddbolt.core.narration.assembly.figures import WORDS, number_of
-from oddbolt.core.narration.assembly.names import plain_name
+from oddbolt.core.narration.assembly.names import WHICH, plain_name
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 
@@ -59,8 +59,12 @@ def other_part(low: str, before: Sequence[str], parts: Sequence[str], known: Voc
         if words.split()[-1] in ("one", "ones"):
             return other_one(words, before)
         name = plain_name(words, "the ")
-        last = name.lower().split()[-1:]
-        named = last and (last[0] in known.nouns or any(p.lower().split()[-1:] == last for p in parts))
+        last, sided = name.lower().split()[-1:], name.lower().split()[0] in WHICH if name else False
+        named = last and (
+            last[0] in known.nouns
+            or (sided and last[0] not in known.not_parts)
+            or any(p.lower().split()[-1:] == last for p in parts)
+        )
         was = found.groupdict().get("was") or ""
         instead = was and was.split()[-1] == before[-1].lower().split()[-1]
         if name and name.lower() != before[-1].lower() and (named or instead or CLEAR.search(low)):

@@ -66,7 +66,7 @@ def _with_some_apart(
 ) -> tuple[Reading, Memory] | None:
     """A sentence on one group of fasteners that tells something of some of them; None if it is none."""
     rest, told = told_apart(sentence, known)
-    if not told:
+    if not told or about_last(sentence, before, known, at_s) is not None:
         return None
     reading, after = _whole_or_apart(rest, before, known, at_s)
     if not reading.steps:  # "Six screws: four in the lid and two in the base" has no more than that

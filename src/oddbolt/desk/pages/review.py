@@ -261,6 +261,8 @@ def _cells(line: lines.ReviewLine) -> list[Cell]:
             if r.findings
             else "adds to it"
             if r.amends
+            else "known already"
+            if r.known
             else "no step"
         )
     return [(f"{minutes}:{seconds:02d}", line.at_s), (line.text, line.text), (understood, understood), (state, state)]

@@ -277,7 +277,7 @@ class SayLine(QFrame):
             shown,
             self.reading.unknown,
             self.no_drives,
-            "" if shown else self.otherwise(),
+            self.amended() if shown else self.otherwise(),
             theme.current.name,
         )
         if key == self._laid_out:
@@ -310,6 +310,9 @@ class SayLine(QFrame):
                 self._add_text(doubt, "copper", 1)
             else:
                 self.pieces.addStretch(1)
+        if self.reading.steps and self.reading.amends:
+            self._begin_act()
+            self._add_text(f"and {self.amended()}", "quiet")
         asked = next((str(w.value) for w in self.reading.unknown if w.value not in self.no_drives), "")
         if not self.reading.steps:
             self._begin_act()
@@ -350,13 +353,9 @@ class SayLine(QFrame):
             length = "" if r.aside.seconds is None else f" of {duration(r.aside.seconds)}"
             return f"to the bench: {r.aside.kind}{length}"
         if r.amends:
-            amended = r.amends[0]
-            told = [(f, v) for f, _, v, missing in shown_pieces(amended) if not missing]
-            if amended.corrects:
-                right = {"size": "drive"}
-                fields = {right.get(f, f) for f in amended.corrects}
-                return "corrects the previous step: " + ", ".join(v for f, v in told if f in fields)
-            return "adds to the previous step: " + ", ".join(v for _, v in told)
+            return self.amended()
+        if r.known:
+            return "known already"
         if r.classes:
             judged = r.classes[0]
             names = {
@@ -378,6 +377,20 @@ class SayLine(QFrame):
             values = [v for f, _, v, missing in shown_pieces(spoken) if not missing and f != "action"]
             return f"announced: {', '.join(values)}; logged once they are out"
         return "no step understood yet"
+
+    def amended(self) -> str:
+        """What changes in the step before; "" if nothing does."""
+        if not self.reading.amends:
+            return ""
+        amended = self.reading.amends[0]
+        told = [(f, f"{caption} {v}") for f, caption, v, missing in shown_pieces(amended) if not missing]
+        if amended.corrects == ("doubt",):
+            return f"asks of the previous step: {amended.doubt}" if amended.doubt else "settles the previous step"
+        if amended.corrects:
+            right = {"size": "drive"}
+            fields = {right.get(f, f) for f in amended.corrects}
+            return "corrects the previous step: " + ", ".join(v for f, v in told if f in fields)
+        return "adds to the previous step: " + ", ".join(v for _, v in told)
 
     def _add_text(self, text: str, name: str, stretch: int = 0) -> None:
         label = Label(text)
@@ -445,6 +458,11 @@ class SayLine(QFrame):
             self.hints.setText(
                 "Noted. They are logged when you say that they are out, or when what they hold comes off."
             )
+            return
+        if self.reading.known:
+            self.memory = self.memory_after
+            self.done()
+            self.hints.setText("Known already: nothing was added.")
             return
         if self.reading.empty:
             self.hints.setText("Nothing to log yet: say what you took off, undid or opened.")
