@@ -26,6 +26,7 @@ from oddbolt.core.narration.assembly.plausible import inch_thread
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.tokens import INCHES, items
+from oddbolt.core.narration.renewal import renewal
 from oddbolt.core.narration.understanding import OF_SCREWS, Span
 from oddbolt.core.reference.joint_kinds import ids_where
 from oddbolt.core.reference.tables import drives
@@ -204,6 +205,8 @@ def _a_length(work: Utterance, act: Act, told: dict[str, Any]) -> bool:
 def reuse(region: str) -> str:
     """Whether fasteners are to be renewed, looked at, or used again; "" if nobody said."""
     low = region.lower()
+    if renewal(low):
+        return renewal(low)
     for rule, pattern in (
         ("renew", patterns.RENEW),
         ("inspect", patterns.INSPECT),

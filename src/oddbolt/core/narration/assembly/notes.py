@@ -5,14 +5,18 @@ from __future__ import annotations
 import re
 from typing import Any
 
+from attrs import evolve
+
 from oddbolt.core.narration.assembly.acts import Act
 from oddbolt.core.narration.assembly.figures import quantities
 from oddbolt.core.narration.assembly.names import plain_name
+from oddbolt.core.narration.assembly.patterns import SCREWS
 from oddbolt.core.narration.assembly.story import announce
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftNote
 from oddbolt.core.narration.language.tokens import items
 from oddbolt.core.narration.part_facts import facts_in, without_package
+from oddbolt.core.narration.renewal import not_used_again, renewal
 from oddbolt.core.narration.understanding import Understood
 
 #: acts that record something of a part
@@ -87,7 +91,13 @@ def remarks(work: Utterance, heard: Understood) -> None:
         out_of = 10.0 if value is not None else None
         sound = kind == "finding" and SOUND.search(text) and not WRONG.search(text)  # as it should be: no damage
         work.notes.append(DraftNote("note" if sound else name, text, work.at_s, value=value, out_of=out_of))
-    names = (plain_name(s.words(work.text)) for s in heard.spans if s.label == "renew")
-    work.renew.extend(dict.fromkeys(n for n in names if n))
+    names = [plain_name(s.words(work.text)) for s in heard.spans if s.label == "renew"]
+    once = not_used_again(work.text)
+    if once and SCREWS.search(once.lower()) and work.memory.steps and work.memory.steps[-1].joint:
+        work.amends.append(evolve(work.memory.steps[-1], reuse="renew", pieces=()))
+    elif once:
+        names.append(plain_name(once, "the "))
+    if renewal(text) != "reuse":
+        work.renew.extend(dict.fromkeys(n for n in names if n))
     if heard.holds("announce") > LIKELY and not any(s.action == "unscrew" for s in work.steps):
         announce(work, heard)

@@ -16,6 +16,7 @@ from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftStep
 from oddbolt.core.narration.language.tokens import items
 from oddbolt.core.narration.memory import PLURALS, singular
+from oddbolt.core.narration.renewal import renewal
 
 Fields = dict[str, Any]
 #: acts that are done to all of a thing where no number is told
@@ -44,9 +45,15 @@ def _thing(work: Utterance, act: Act) -> Fields:
         "parts": (part,) if part else (),
         "count": many,
         "over": over,
-        "reuse": "renew" if act.spans("renew") else "",
+        "reuse": _renewed(work, act),
         **work.where(act),
     }
+
+
+def _renewed(work: Utterance, act: Act) -> str:
+    """What is told of using a thing again: "renew" if it is not, "" otherwise. One act has what any clause tells."""
+    told = renewal(work.text if len(work.starts) == 1 else work.region(act))
+    return "renew" if told == "renew" or (act.spans("renew") and told != "reuse") else ""
 
 
 def _as_many(work: Utterance, act: Act) -> int | None:
