@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 from oddbolt.core.narration import Memory, draft, read, shipped
 from oddbolt.core.narration.assembly.settle import DOUBTFUL, SEVERAL, UNSURE
 from oddbolt.core.narration.assembly.steps import COUNT_OR_DIAMETER, ROUGHLY
-from oddbolt.core.narration.assembly.story import SHOWN
+from oddbolt.core.narration.assembly.story import HOPED, SHOWN
 from oddbolt.core.narration.captions import Cue
 from oddbolt.core.narration.draft import DraftStep, Reading
 from oddbolt.core.narration.explain import explained
@@ -540,6 +540,22 @@ def test_the_same_for_the_other_one_is_all_that_was_done_to_the_first(hears):
         ("unscrew", False), ("take out", False), ("unscrew", True), ("take out", True)
     ]  # fmt: skip
     assert {j.count for j in study.joints.values()} == {3}
+
+
+@pytest.mark.parametrize(
+    ("text", "doubt"),
+    [
+        ("I think the cover slides off.", HOPED),
+        ("Normally you'd peel the sticker first.", HOPED),
+        ("All parts except the shaft are out.", ""),
+        ("Apart from the fan everything comes out.", ""),
+        ("Last time I broke the ribbon here.", ""),
+    ],
+)
+def test_what_is_thought_or_left_out_is_not_done_and_the_last_step_stays(hears, text, doubt):
+    reading = read(text, read("Take the lid off.", Memory(), hears)[1], hears)[0]
+    assert {s.doubt for s in reading.steps} == ({doubt} if doubt else set())
+    assert reading.aside is None
 
 
 def test_an_order_in_a_cross_is_no_drive(hears):

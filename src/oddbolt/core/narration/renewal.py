@@ -9,8 +9,9 @@ from oddbolt.core.narration.language.patterns import lazy_pattern
 _AGAIN = r"(?:re-?us(?:e|ed|able|ing)|us(?:e|ed) (?:it |them |these |those )?(?:again|twice)|go(?:es)? back (?:in|on))"
 #: what is not used again
 NOT_AGAIN = lazy_pattern(
-    rf"(?:\b(?:not|never|cannot|no longer|dont|cant|wont)\b|n['’]t\b)[^.;,]{{0,24}}?\b{_AGAIN}\b(?! (?:without|unless|until))|\bnon-?re-?usable\b|\bsingle[ -]use\b"
-    r"|\bone[ -](?:time|use)\b|\bused? (?:only )?once\b|\bdisposable\b",
+    rf"(?:\b(?:not|never|cannot|no longer|dont|cant|wont)\b|n['’]t\b)[^.;,]{{0,24}}?\b{_AGAIN}\b"
+    r"(?! (?:without|unless|until))|\bnon-?re-?usable\b|\bsingle[ -]use\b|\bone[ -](?:time|use)\b"
+    r"|\bused? (?:only )?once\b|\bdisposable\b",
     re.IGNORECASE,
 )
 AGAIN = lazy_pattern(rf"\b{_AGAIN}\b", re.IGNORECASE)

@@ -36,6 +36,13 @@ FITS = {
 OF_NUMBER = lazy_pattern(r"\s*(?:and a half|point|mm\b|mil\w*\b|[x×\d])")
 #: a count and a size, or a size and a length, written as one word: "2xT8", "T10x14"
 BOTH_FIGURES = lazy_pattern(r"\d\s?[x×]\s?[A-Z]{1,2}\d|[A-Z]{1,2}\d+\s?[x×]\s?\d")
+#: words without which nothing is taken back
+UNDO_WORDS = lazy_pattern(
+    r"\b(?:un ?do\w*|re-?do|scrap|scratch|scrub|str(?:ike|uck)|forget|forgot|delet\w+|del|rm|cancel\w*|disregard\w*"
+    r"|never ?mind|ignore|wipe|back|take (?:that|it|the last)|revers\w+|again|stays?|leave|left|false|wrong|not (?:off|out)"
+    r"|isn['’]?t (?:off|out|it)|still|too soon|needless|remove (?:that|the last) (?:step|entry|line)|make it back)\b",
+    re.IGNORECASE,
+)
 #: an article before a size
 ARTICLE = lazy_pattern(r"\b(?P<one>an?|one) (?:hex |slotted |cross )?$", re.IGNORECASE)
 #: what is done to fasteners, and no fasteners
@@ -325,6 +332,8 @@ def _consistent(acts: list[Act], heard: Understood) -> list[Act]:
     for act in acts:
         if act.action == "weigh" and "stick" in there and heard.holds("weigh") < 0.97:
             continue
+        if act.action == "undo" and UNDO_WORDS.search(heard.text) is None:
+            continue  # nothing is taken back by "last time I broke the ribbon here"
         if act.action == "undo" and "correct" in there and heard.holds("correct") > heard.holds("undo"):
             continue
         if act.action == "correct" and "undo" in there and heard.holds("correct") <= heard.holds("undo"):

@@ -164,6 +164,11 @@ WAS_NOT = lazy_pattern(
 EXPECTED = lazy_pattern(
     r"\bshould (?:now |just |then |also |easily |simply )*"
     r"(?:be able to|be free|be loose|come|lift|slide|drop|pop|pull|fall|go|unscrew|unclip|release)\b"
+    r"|\bi (?:think|guess|suppose|believe|reckon|assume|expect)(?: that)? (?:the|it|this|that|they|these)\b"
+    r"(?: (?!is\b|was\b|are\b|were\b|has\b)[a-z-]+){0,2}?"
+    r" (?:slides?|lifts?|comes?|pulls?|pops?|unscrews?|unclips?|will|just)\b"
+    r"|\b(?:normally|usually|ordinarily|typically|as a rule)[, ]+(?:you|one|i)(?:['’]d| would)\b"
+    r"|\b(?:you|one)(?:['’]d| would) (?:normally|usually)\b"
 )
 DID = lazy_pattern(
     r"\b(?:there (?:we|you|it|she|he) go(?:es)?|there (?:it|she|he) is|got it|(?:it|he|she)'?s (?:out|off|free)"
@@ -222,6 +227,8 @@ NOT_YET_THERE = lazy_pattern(
     r"\b(?:before|prior to|without|instead of|rather than) (?:\w+ly )?(?!anything|something|nothing|everything)"
     r"\w{2,}ing\b(?:(?! (?:i|you|we|they|then)\b)[^,.;:!?])*"
     # what the work is for: "to get the belt off you loosen these"
+    r"|\b(?:except(?: for)?|apart from|aside from|other than) (?:the|its|this|that|my) [a-z-]+"
+    r"(?: (?!is\b|are\b|comes?\b|everything\b|all\b|the\b)[a-z-]+)?"
     r"|(?:^|[.;:!?] )(?:(?:so|now|and|okay|ok) )?(?:in order )?to "
     r"(?:(?:take|lift|pull|remove|free)\b[^.;:!?]{0,40}?|get (?:the |this |that )?[\w -]{1,30}? (?:off|out|away|free))"
     r"(?=,? (?:you|we|i|one)(?:[’']\w+)?\b)"
