@@ -36,7 +36,7 @@ GONE_OUT = ("take out", "pry", "peel", "disconnect")
 #: there are more than was said
 MORE = lazy_pattern(
     rf"{LEAD}(?:(?:there|here)(?:['’]s| is| are|['’]re)|i(?:['’]ve)? (?:found|find|see|missed|forgot|overlooked)"
-    r"|found|missed|forgot|overlooked|we(?:['’]ve| have) got|plus)"
+    r"|found|missed|forgot|overlooked|we(?:['’]ve| have) got|(?:and )?plus|and(?= an? [a-z]+th\b))"
     r" (?:(?:yet |still )?another(?: (?:one|screw|bolt))?"
     rf"|(?:an? )?(?P<nth>{'|'.join(NTH)})(?: (?:one|screw|bolt))?"
     rf"|(?P<n>{NUM}) more(?: of (?:them|those))?(?: screws?| bolts?)?|(?P<one>one))"

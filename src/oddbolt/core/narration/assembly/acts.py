@@ -39,8 +39,8 @@ BOTH_FIGURES = lazy_pattern(r"\d\s?[x×]\s?[A-Z]{1,2}\d|[A-Z]{1,2}\d+\s?[x×]\s?
 #: words without which nothing is taken back
 UNDO_WORDS = lazy_pattern(
     r"\b(?:un ?do\w*|re-?do|scrap|scratch|scrub|str(?:ike|uck)|forget|forgot|delet\w+|del|rm|cancel\w*|disregard\w*"
-    r"|never ?mind|ignore|wipe|back|take (?:that|it|the last)|revers\w+|again|stays?|leave|left|false|wrong|not (?:off|out)"
-    r"|isn['’]?t (?:off|out|it)|still|too soon|needless|remove (?:that|the last) (?:step|entry|line)|make it back)\b",
+    r"|never ?mind|ignore|wipe|back|take (?:that|it|the last)|revers\w+|again|stays?|leave|left|false|wrong"
+    r"|not (?:off|out)|isn['’]?t (?:off|out|it)|still|too soon|needless|remove (?:that|the last) (?:step|entry|line)|make it back)\b",
     re.IGNORECASE,
 )
 #: an article before a size

@@ -45,6 +45,7 @@ WASHER = lazy_pattern(r"(?:^|\s)washers?$")
 MM_OF_SCREWS = lazy_pattern(
     r"\b(?:mm|mil|mill?imet\w+) (?:long )?screws?\b|(?:\d|\b)(?:mm|mil|mill?imet\w+) long\b"
     r"|\bscrews? of [\w.-]+ ?(?:mm|mil|mill?imet\w+)\b"
+    r"|\bscrews\b[^.;]{0,30}\b(?:they(?:['’]re| are)|all|each|these are|those are) [\w.-]+ ?(?:mm|mil|mill?imet\w+)\b"
 )
 WIDTH_TOLD = lazy_pattern(
     r"\b(?:hex\w*|heads?|spanner|wrench|socket|key|bit|driver|blade|slot\w*|across|af|nuts?|bolts?)\b"

@@ -38,7 +38,7 @@ LENGTH = lazy_pattern(
 PAIR = lazy_pattern(rf"\b(?:{_CODE}), (?:\d+|{_WORDS}), (?:no|sorry|wait)\b,? (?=(?:{_CODE}), )", re.IGNORECASE)
 #: what comes before the right word
 _TERM = (
-    r"(?P<term>(?:\s*(?:\.\.\.|…|,|[-–—]+|;)\s*|\s+(?=(?:or rather|i mean|sorry|no,? (?:wait|sorry))\b))"
+    r"(?P<term>(?:\s*(?:\.\.\.|…|,|[-–—]+|;)\s*|\s+(?=(?:or rather|i mean|sorry|no,? (?:wait|sorry)|no (?:the|its))\b))"
     r"(?:(?:oh|ah|er+m?|um|uh|well)\b,? ?)?"
     r"(?:no,? (?:wait|sorry|hang on|hold on|i mean)|wait,? no|sorry|i mean(?:t)?|or rather|rather|make that|correction"
     r"|scratch that|strike that|nope|no|well,? actually|actually)\b(?:\s*(?:\.\.\.|…|,|[-–—]+))?\s+)"
