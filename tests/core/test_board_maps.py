@@ -5,7 +5,7 @@ import pytest
 from attrs import evolve
 from board_scores import scores
 from builders import study_of
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from PIL import Image
 from shapely.geometry import MultiPoint, Polygon, box
@@ -187,6 +187,7 @@ def name_box(piece, high):
 
 @settings(max_examples=25, deadline=None)
 @given(st.integers(0, 10_000), st.integers(1, 60), st.floats(0.6, 6), st.floats(300, 1600))
+@example(6629, 52, 1.671875, 1228.0)
 def test_no_part_lies_on_another_and_all_lie_in_their_group(seed, count, scale, wide):
     study = scattered(seed, count)
     table = laid_out(study, scale, wide, LABEL)

@@ -250,7 +250,7 @@ def _on_table(
     for carrier, (bodies, broad, high) in made:
         wide = min(max(broad, head * 6), most)
         y, x = min(
-            (max(down for a, b, down in ground if b > left and a < left + wide), left)
+            (max(down for a, b, down in ground if b > left and a < left + wide + gap), left)
             for left, _, _ in ground
             if left + wide <= most + 1e-9
         )

@@ -40,7 +40,8 @@ BOTH_FIGURES = lazy_pattern(r"\d\s?[x×]\s?[A-Z]{1,2}\d|[A-Z]{1,2}\d+\s?[x×]\s?
 UNDO_WORDS = lazy_pattern(
     r"\b(?:un ?do\w*|re-?do|scrap|scratch|scrub|str(?:ike|uck)|forget|forgot|delet\w+|del|rm|cancel\w*|disregard\w*"
     r"|never ?mind|ignore|wipe|back|take (?:that|it|the last)|revers\w+|again|stays?|leave|left|false|wrong"
-    r"|not (?:off|out)|isn['’]?t (?:off|out|it)|still|too soon|needless|remove (?:that|the last) (?:step|entry|line)|make it back)\b",
+    r"|not (?:off|out)|isn['’]?t (?:off|out|it)|still|too soon|needless|make it back"
+    r"|remove (?:that|the last) (?:step|entry|line))\b",
     re.IGNORECASE,
 )
 #: an article before a size
