@@ -480,6 +480,7 @@ def test_so_many_of_a_group_for_each_part(hears, text, groups):
         ("Four screws bolt the pump to the frame, undo them.", [("unscrew", 4)]),
         ("Put the four screws in the tray after you undo them.", [("unscrew", 4)]),
         ("Ease the ring over the shoulder and off.", [("take out", None)]),
+        ("Press the two tabs in and lift the cover.", [("unclip", 2), ("take out", None)]),
     ],
 )
 def test_which_way_an_act_goes_is_told_by_its_words(hears, text, acts):

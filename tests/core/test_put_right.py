@@ -104,6 +104,8 @@ def test_what_is_told_of_the_screws_before(sentences, want):
         ("Undo three PH1s on the bracket.", "Not from the bracket, from the frame.", "frame"),
         ("Lift out the fan.", "Sorry about the noise.", "fan"),
         ("Lift out the fan.", "No, the camera is off.", "fan"),
+        ("Lift out the fan.", "Wait, the pump.", "fan"),
+        ("Lift out the fan.", "Wait, that was the pump.", "pump"),
     ],
 )
 def test_another_part_was_meant(before, said, part):

@@ -31,8 +31,6 @@ SOME_SURE = 0.9
 #: how sure one more is of which nobody said that it is out
 MORE_SURE = 0.55
 GONE_OUT = ("take out", "pry", "peel", "disconnect")
-
-
 #: there are more than was said
 MORE = lazy_pattern(
     rf"{LEAD}(?:(?:there|here)(?:['’]s| is| are|['’]re)|i(?:['’]ve)? (?:found|find|see|missed|forgot|overlooked)"
@@ -186,7 +184,7 @@ def _told(low: str, last: DraftStep, before: Memory, known: Vocabulary) -> _Read
         return _asked(last, STILL_IN) if many and many <= last.count else None
     more = MORE.fullmatch(low)
     if more is not None:
-        return _more(low, more, last, known)
+        return None if last.phase else _more(low, more, last, known)
     parts = parts_of(low, last, known)
     if not parts or not (screws or all("parts" in p.told for p in parts)):
         return None

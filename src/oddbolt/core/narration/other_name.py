@@ -26,12 +26,14 @@ _IT_IS = r"(?:(?:it|that|this|they|those)(?:['’]s|['’]re| is| was| are| were
 OTHER_PART = tuple(
     lazy_pattern(p)
     for p in (
-        rf"{_TERM}(?:{_IT_IS}|take |i took )?{_OF}(?P<part>{_NAME})",
+        rf"{_TERM}(?P<is>{_IT_IS}|take |i took )?{_OF}(?P<part>{_NAME})",
         rf"(?:(?:oh|well|no|and) )?(?:{_IT_IS})?{_OF}(?P<part>{_NAME}),? {_MEANT}",
         rf"(?:{_TERM})?(?:{_IT_IS})?not {_OF}(?P<was>{_NAME}),? (?:but |rather )?(?:{_IT_IS})?{_OF}(?P<part>{_NAME})",
         rf"(?:{_TERM})?(?:{_IT_IS})?{_OF}(?P<part>{_NAME}),? not {_OF}(?P<was>{_NAME})",
     )
 )
+#: words that put right by themselves
+PUTS_RIGHT = lazy_pattern(r"\b(?:no|nope|sorry|correction|rather|i meant?|not quite|my mistake|one)\b")
 #: words after which a name of any kind is meant
 CLEAR = lazy_pattern(r"\b(?:i mean|i meant|i should say|i should have said|my mistake|correction)\b")
 _NUM = rf"(?P<n>{WORDS}|\d{{1,2}})"
@@ -55,6 +57,8 @@ def other_part(low: str, before: Sequence[str], parts: Sequence[str], known: Voc
         found = pattern.fullmatch(low)
         if found is None or not before:
             continue
+        if pattern is OTHER_PART[0] and not (PUTS_RIGHT.search(low) or found["is"]):
+            continue  # "wait, the fan"
         words = found["part"]
         if words.split()[-1] in ("one", "ones"):
             return other_one(words, before)

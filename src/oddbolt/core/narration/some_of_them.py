@@ -45,10 +45,11 @@ _BE = (
 CLAUSE = lazy_pattern(rf"{LEAD}{_WHO}(?P<be>{_BE})? (?P<what>.+)")
 #: all of them but some: "all T8 except the middle one, which is a T5"
 EXCEPT = lazy_pattern(
-    rf"(?P<lead>.*?)\ball (?P<what>[^,;]+?),? (?:except|but|apart from|bar|save)(?: for)?"
+    rf"\ball (?P<what>[^,;]{{1,24}}?),? (?:except|but|apart from|bar|save)(?: for)?"
     rf" (?P<who>{NUM}|the [a-z]+ one)"
-    r",?(?: (?:which|that)(?: is|['’]s))?(?P<but> [^,;]+)"
+    r",?(?: (?:which|that)(?: is|['’]s))?(?P<but> [^,;]{1,40})"
 )
+THEY_ARE = lazy_pattern(rf"{LEAD}(?:they(?: are|['’]re) )?")
 #: a length or a code and no other word
 LENGTH = lazy_pattern(rf"(?:an? )?(?P<n>{NUMBER}) ?(?:{UNITS_OF_LENGTH})?(?: long)?(?: ones?)?")
 BESIDE_CODE = frozenset("a an of size the screw screws bolt bolts one ones kind type".split())
@@ -99,8 +100,8 @@ def told_apart(sentence: str, known: Vocabulary) -> tuple[str, str]:
     T8, one of which is a T10, from the base." ("", "") if it tells nothing of some."""
     low, off = sentence.lower(), []
     found = EXCEPT.search(low)
-    if found is not None and found["lead"].strip(" ,") and _but(found, known):
-        off = [(found.end("lead"), found.end())]
+    if found is not None and low[: found.start()].strip(" ,") and _but(found, known):
+        off = [found.span()]
     else:
         spans = [found.span() for found in STRETCH.finditer(low)]
         off = [s for s in spans[1:] if _on_some(low[slice(*s)].strip(" .!"), known)]
@@ -160,8 +161,8 @@ def _clauses(low: str, many: int, known: Vocabulary) -> list[Some]:
     out: list[Some] = []
     clauses = [c for c in CLAUSES.split(low) if c]
     adds_up = sum(s.count or 0 for c in clauses if (s := _share(c, known, True)) is not None) == many
-    but = EXCEPT.fullmatch(low)
-    if but is not None and re.fullmatch(rf"{LEAD}(?:they(?: are|['’]re) )?", but["lead"]):
+    but = EXCEPT.search(low)
+    if but is not None and but.end() == len(low) and THEY_ARE.fullmatch(low[: but.start()]):
         return _but(but, known)
     for clause in clauses:
         if ASIDE.fullmatch(clause) or re.fullmatch(LEAD, f"{clause} "):

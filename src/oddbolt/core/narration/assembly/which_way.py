@@ -23,8 +23,8 @@ _BEGINS = (
 _NUM = r"(?:\d+|an?|one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve)"
 _DET = r"(?:the|its|this|that|both|all|all the|these|those|my|a|new|a new)"
 _SCREWS = r"(?:(?:screw|bolt|nut|stud|stand-?off|T\d+|PH\d+|PZ\d+|IP\d+)s?)"
-_GROUP = rf"(?:(?:{_DET}|of|{_NUM}) )*(?:[a-z]+ )??{_SCREWS}"
-_COUNTED = rf"(?:(?:{_DET}|{_NUM})(?: of)? )+(?:[a-z]+ )??{_SCREWS}"
+_GROUP = rf"(?:(?:{_DET}|of|{_NUM}) ){{0,4}}(?:[a-z]+ )??{_SCREWS}"
+_COUNTED = rf"(?:(?:{_DET}|{_NUM})(?: of)? ){{1,4}}(?:[a-z]+ )??{_SCREWS}"
 _FACE = r"(?:back|face|side|front|top|head|belly|end|rear|bottom|screen|keys|handle|left|right)"
 _THING = rf"(?:{_DET} )(?P<what>[a-z][a-z-]*(?: [a-z][a-z-]*)??)"
 _HOOKS = r"(?:clips|catches|tabs|latches|hooks|lugs|legs)"
@@ -75,8 +75,7 @@ WAYS = (
 )  # fmt: skip
 #: clips that are closed are not undone: "snap the three clips shut"
 CLOSED = lazy_pattern(
-    rf"\b(?:snap|clip|click|press|push|close|lock|flip)\w* (?:{_DET} )?(?:{_NUM} )?{_HOOKS}"
-    r" (?:shut|closed|home|back|down|in)\b"
+    rf"\b(?:snap|clip|click|press|push|close|lock)\w* (?:{_DET} )?(?:{_NUM} )?{_HOOKS} (?:shut|closed|home)\b"
     rf"|\b{_HOOKS} (?:(?:all|both) )?(?:snap|click|catch|engage|lock)(?:es|s|ed|ped)?"
     r"(?: (?:shut|in|home|back))?(?=[.,;]|$)",
     re.IGNORECASE,
