@@ -13,7 +13,7 @@ from attrs import evolve
 from hypothesis import given
 from hypothesis import strategies as st
 
-from oddbolt.core.narration import Memory, draft, read, shipped
+from oddbolt.core.narration import Memory, draft, read, review, shipped
 from oddbolt.core.narration.assembly.settle import DOUBTFUL, SEVERAL, UNSURE
 from oddbolt.core.narration.assembly.steps import COUNT_OR_DIAMETER, ROUGHLY
 from oddbolt.core.narration.assembly.story import HOPED, SHOWN
@@ -557,6 +557,13 @@ def test_what_is_thought_or_left_out_is_not_done_and_the_last_step_stays(hears, 
     reading = read(text, read("Take the lid off.", Memory(), hears)[1], hears)[0]
     assert {s.doubt for s in reading.steps} == ({doubt} if doubt else set())
     assert reading.aside is None
+
+
+def test_a_line_of_a_review_asks_no_more_once_a_later_one_settles_it(hears):
+    said = ["Take the lid off.", "The fan is held by three T8.", "Out they come.", "Pull the fan plug."]
+    lines = review.begin([Cue(n, n + 1, text) for n, text in enumerate(said)], hears)
+    assert 1 not in review.asking(lines)
+    assert 1 in review.asking(lines[:2])
 
 
 def test_an_order_in_a_cross_is_no_drive(hears):

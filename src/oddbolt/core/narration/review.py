@@ -12,7 +12,7 @@ from attrs import evolve, field, frozen
 
 from oddbolt.core.errors import NarrationError
 from oddbolt.core.narration.captions import Cue, gather, same, sentences
-from oddbolt.core.narration.draft import DraftLog, Reading
+from oddbolt.core.narration.draft import DraftLog, DraftStep, Reading
 from oddbolt.core.narration.language.vocabulary import Vocabulary
 from oddbolt.core.narration.memory import Memory
 from oddbolt.core.narration.reader import read
@@ -98,6 +98,22 @@ def taught(review: Review, vocabulary: Vocabulary) -> tuple[Review, int]:
     """Everything read again with a vocabulary that knows more, and how many lines say something else now."""
     again = _read_from(review, 0, vocabulary)
     return again, sum(a.reading.steps != b.reading.steps for a, b in zip(review, again, strict=True))
+
+
+def asking(review: Review) -> frozenset[int]:
+    """The lines that ask something: a word nobody taught, or a step with something missing or in doubt that no later
+    line settles. Lines that were looked at, or do not count, ask nothing."""
+    stands: dict[str, DraftStep] = {}
+    for line in review:
+        if line.counts:
+            stands |= {s.ref: s for s in line.reading.steps}
+            stands |= {a.ref: a for a in line.reading.amends if a.ref in stands}
+    return frozenset(
+        n
+        for n, line in enumerate(review)
+        if line.state == OPEN and line.counts and not line.fixed
+        if line.reading.unknown or any(stands[s.ref].doubt or stands[s.ref].missing() for s in line.reading.steps)
+    )
 
 
 def drafted(review: Review) -> DraftLog:

@@ -109,8 +109,9 @@ class ReviewPage(Page):
 
     def _show_rows(self, at: int) -> None:
         ids = [str(n) for n in range(len(self.lines))]
-        open_ = {str(n) for n, line in enumerate(self.lines) if line.counts and _doubtful(line)}
-        self.table.refresh(ids, [_cells(line) for line in self.lines], open_, str(min(at, len(self.lines) - 1)))
+        asking = lines.asking(self.lines)
+        rows = [_cells(line, n in asking) for n, line in enumerate(self.lines)]
+        self.table.refresh(ids, rows, {str(n) for n in asking}, str(min(at, len(self.lines) - 1)))
         kept = sum(line.state == lines.KEPT for line in self.lines)
         out = sum(not line.counts for line in self.lines)
         steps = len(lines.drafted(self.lines).steps)
@@ -196,7 +197,8 @@ class ReviewPage(Page):
         """On to the next line that asks something or holds steps and was not looked at."""
         order = [*range(self.at + 1, len(self.lines)), *range(self.at + 1)]
         wanted = [n for n in order if self.lines[n].counts and self.lines[n].state == lines.OPEN]
-        asked = [n for n in wanted if _doubtful(self.lines[n])] or [n for n in wanted if self.lines[n].reading.steps]
+        asking = lines.asking(self.lines)
+        asked = [n for n in wanted if n in asking] or [n for n in wanted if self.lines[n].reading.steps]
         if asked:
             self._show(asked[0])
         else:
@@ -239,16 +241,9 @@ class ReviewPage(Page):
         self.left.emit()
 
 
-def _doubtful(line: lines.ReviewLine) -> bool:
-    """Whether a line asks something: a word nobody taught, a step with something missing or in doubt."""
-    reading = line.reading
-    asks = any(step.doubt or step.missing() for step in reading.steps)
-    return line.state == lines.OPEN and not line.fixed and (asks or bool(reading.unknown))
-
-
-def _cells(line: lines.ReviewLine) -> list[Cell]:
+def _cells(line: lines.ReviewLine, asks: bool) -> list[Cell]:
     minutes, seconds = divmod(int(line.at_s), 60)
-    state = "repeat" if line.repeat else "asks" if _doubtful(line) else line.state
+    state = "repeat" if line.repeat else "asks" if asks else line.state
     understood = "; ".join(_step(step) for step in line.reading.steps) if line.counts else "out"
     if not understood:
         r = line.reading
