@@ -551,6 +551,7 @@ def test_the_same_for_the_other_one_is_all_that_was_done_to_the_first(hears):
         ("All parts except the shaft are out.", ""),
         ("Apart from the fan everything comes out.", ""),
         ("Last time I broke the ribbon here.", ""),
+        ("Both are identical.", ""),
     ],
 )
 def test_what_is_thought_or_left_out_is_not_done_and_the_last_step_stays(hears, text, doubt):

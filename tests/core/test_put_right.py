@@ -85,6 +85,10 @@ def test_screws_told_apart_stay_as_many(n, data, size, odd, same_breath):
         (("Undo five T6 screws.", "Actually there's a sixth."), [(6, "T6", None)]),
         (("Undo three T10s from the base.", "Make that four, there's one under the foot."), [(4, "T10", None)]),
         (("Undo three PH1s on the bracket.", "Two, I should say."), [(2, "PH1", None)]),
+        (
+            ("Undo two T6 screws.", "And the bottom two.", "And the one in the middle."),
+            [(2, "T6", None), (2, "T6", None), (1, "T6", None)],
+        ),
         # other sentences on some of them change nothing
         (("Undo four PH1 screws from the lid.", "One of them has a washer."), [(4, "PH1", None)]),
         (("Undo four PH1 screws from the lid.", "Two of them are PH1."), [(4, "PH1", None)]),

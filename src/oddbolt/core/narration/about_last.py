@@ -12,6 +12,7 @@ from typing import Any
 
 from attrs import evolve
 
+from oddbolt.core.narration.assembly.continued import NOT_SAID
 from oddbolt.core.narration.assembly.story import SETTLED, SHOWN
 from oddbolt.core.narration.draft import DraftStep, Reading
 from oddbolt.core.narration.language.patterns import lazy_pattern
@@ -30,6 +31,7 @@ WHICH_GROUP = "which group is meant?"
 SOME_SURE = 0.9
 #: how sure one more is of which nobody said that it is out
 MORE_SURE = 0.55
+SIDES = r"(?:top|bottom|left|right|front|rear|back|upper|lower|inner|outer|side|middle)"
 GONE_OUT = ("take out", "pry", "peel", "disconnect")
 #: there are more than was said
 MORE = lazy_pattern(
@@ -39,6 +41,10 @@ MORE = lazy_pattern(
     rf"|(?:an? )?(?P<nth>{'|'.join(NTH)})(?: (?:one|screw|bolt))?"
     rf"|(?P<n>{NUM}) more(?: of (?:them|those))?(?: screws?| bolts?)?|(?P<one>one))"
     rf"(?: (?:here|there|as well|too|left|still))*(?: (?P<place>{PLACE}))?"
+)
+#: others at another place, of which nobody said what was done: "and the bottom two", "and the one in the middle"
+OTHERS = lazy_pattern(
+    rf"(?:(?:and|then|plus|now)[, ]+)+(?:then )?the (?:(?P<side>{SIDES}) (?P<n>{NUM})|(?P<n2>{NUM}) (?P<place>{PLACE}))"
 )
 #: what says that the number itself was wrong
 RECOUNTED = lazy_pattern(r"\b(?:actually|no|nope|sorry|miscounted|turns out|wait)\b")
@@ -182,6 +188,10 @@ def _told(low: str, last: DraftStep, before: Memory, known: Vocabulary) -> _Read
     if out is not None:
         many = whole_number(out["n"], known)
         return _asked(last, STILL_IN) if many and many <= last.count else None
+    others = OTHERS.fullmatch(low)
+    if others is not None and screws and last.action == "unscrew" and not last.phase:
+        place, number = others["side"] or where_of(others["place"]), others["n"] or others["n2"]
+        return [], [_as_these(last, whole_number(number, known), place, NOT_SAID)]
     more = MORE.fullmatch(low)
     if more is not None:
         return None if last.phase else _more(low, more, last, known)
@@ -230,9 +240,12 @@ def _more(low: str, more: re.Match[str], last: DraftStep, known: Vocabulary) -> 
         return None
     if nth or (RECOUNTED.search(low) and not more["place"]):
         return [evolve(last, count=had + many, corrects=("count",))], []
-    place = where_of(more["place"] or "")
-    another = evolve(last, count=many, place=place, under=(), length_mm=None, mixed=False, sure=MORE_SURE, doubt=SHOWN)
-    return [], [another]
+    return [], [_as_these(last, many, where_of(more["place"] or ""), SHOWN)]
+
+
+def _as_these(last: DraftStep, many: int | None, place: str, why: str) -> DraftStep:
+    """So many like those told of last, at another place, and asked."""
+    return evolve(last, count=many, place=place, under=(), length_mm=None, mixed=False, sure=MORE_SURE, doubt=why)
 
 
 def _shared_out(parts: Sequence[Some], last: DraftStep) -> _Read | None:

@@ -44,6 +44,13 @@ UNDO_WORDS = lazy_pattern(
     r"|remove (?:that|the last) (?:step|entry|line))\b",
     re.IGNORECASE,
 )
+#: words without which nothing is done again
+SAME_WORDS = lazy_pattern(
+    r"\b(?:same|again|likewise|ditto|dto|repeat\w*|rpt|also|too|as (?:before|well|above)|once more|idem|alike"
+    r"|similar\w*|manner|like (?:that|this|so|the)|more|twice|times|so (?:too|with|for|is|are|the)|another|other"
+    r"|do (?:that|it|this)|both (?:sides|ends))\b",
+    re.IGNORECASE,
+)
 #: an article before a size
 ARTICLE = lazy_pattern(r"\b(?P<one>an?|one) (?:hex |slotted |cross )?$", re.IGNORECASE)
 #: what is done to fasteners, and no fasteners
@@ -333,6 +340,8 @@ def _consistent(acts: list[Act], heard: Understood) -> list[Act]:
     for act in acts:
         if act.action == "weigh" and "stick" in there and heard.holds("weigh") < 0.97:
             continue
+        if act.action == "same" and SAME_WORDS.search(heard.text) is None:
+            continue  # nothing is done again by "both are identical"
         if act.action == "undo" and UNDO_WORDS.search(heard.text) is None:
             continue  # nothing is taken back by "last time I broke the ribbon here"
         if act.action == "undo" and "correct" in there and heard.holds("correct") > heard.holds("undo"):
