@@ -47,6 +47,7 @@ def test_a_slip_put_right_is_as_if_it_was_not_said(n, m, term, size, part, other
         ("Take out the left bracket, sorry, the right one.", "Take out the right bracket."),
         ("Three T8 in the lid, no, in the base, undone.", "Three T8 in the base, undone."),
         ("Lift the cover off, no, the hood.", "Lift off the hood."),
+        ("Pulled the pump plug, sorry, the heater plug.", "Pulled the heater plug."),
         ("Undo the four corner T8 and the middle one, which is a T6.", "Undo the four corner T8 and one T6."),
         ("Four 6 mm, no, 8 mm T5 screws out of the keypad.", "Four 8 mm T5 screws out of the keypad."),
         # nothing is put right here
@@ -80,6 +81,7 @@ def test_screws_told_apart_stay_as_many(n, data, size, odd, same_breath):
         (("Undo four PH1 screws from the lid.", "Two are 10 mm, the others 6."), [(2, "PH1", 6), (2, "PH1", 10)]),
         (("Undo four PH1 screws from the lid.", "The two at the front are PH2."), [(2, "PH1", None), (2, "PH2", None)]),
         (("Undo six screws.", "Only five of those are T8, the sixth is a T10."), [(5, "T8", None), (1, "T10", None)]),
+        (("Undo eight T10 from the deck, the last two being T15.",), [(6, "T10", None), (2, "T15", None)]),
         (("Undo seven screws.", "All T8 except the middle one, which is a T6."), [(6, "T8", None), (1, "T6", None)]),
         (("Undo five T6 screws.", "All of them are 8 mm."), [(5, "T6", 8)]),
         (("Undo five T6 screws.", "Actually there's a sixth."), [(6, "T6", None)]),

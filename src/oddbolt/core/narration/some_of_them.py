@@ -31,6 +31,7 @@ _AT = r"(?:at|in|on|by|near|next to|beside|towards|under|beneath|behind|below|in
 PLACE = rf"{_AT} (?:the |its )?[a-z][\w -]{{1,25}}?"
 _WHO = (
     rf"(?:(?P<n>{NUM})(?: of {THOSE})?(?P<where> (?!of\b){PLACE})?"
+    rf"|the (?:last|first|top|bottom|front|rear|left|right|outer|inner|middle) (?P<sided>{NUM})(?: screws?| ones?)?"
     rf"|the (?P<nth>{'|'.join(NTH)}|last|middle|odd|single|top|bottom|left|right)(?: (?:one|screw|bolt))?"
     rf"|the other (?P<others>{NUM})|(?P<rest>the (?:others?|rest|remaining ones)(?: of {THOSE})?)"
     rf"|(?P<all>they|all(?: of {THOSE})?|those|these|each(?: of them)?|every one(?: of them)?)"
@@ -145,7 +146,8 @@ def _on_some(clause: str, known: Vocabulary) -> bool:
     found = CLAUSE.fullmatch(clause)
     if found is None or found["all"] or not _what(found["what"], known, True):
         return False
-    return bool(found["be"] or found["nth"] or found["others"] or found["rest"]) or " of " in clause
+    told = found["be"] or found["nth"] or found["others"] or found["rest"] or found["sided"]
+    return bool(told) or " of " in clause
 
 
 def parts_of(low: str, last: DraftStep, known: Vocabulary) -> list[Some]:
@@ -199,7 +201,7 @@ def _who(found: re.Match[str], many: int, known: Vocabulary) -> Some | None:
     if found["nth"]:
         nth = NTH.index(found["nth"]) + 1 if found["nth"] in NTH else 1
         return Some(1) if nth <= many else None
-    number = whole_number(found["n"] or found["others"] or found["at"], known)
+    number = whole_number(found["n"] or found["others"] or found["at"] or found["sided"], known)
     return Some(number, place=where_of(found["place"] or found["where"] or "")) if number else None
 
 

@@ -67,6 +67,8 @@ SAYS = lazy_pattern(
     r"\s+(?:is|was|are|were|comes?|came|goes|falls?|slides?|lifts?|pops?|to|for|that|which)\b", re.IGNORECASE
 )
 BEGINS = lazy_pattern(r"\W*(?:(?:so|and|now|then|ok|okay|right|next)\b\W*)*", re.IGNORECASE)
+#: names of plugs end in one of these: "the pump plug, sorry, the heater plug"
+PLUGS = frozenset("plug connector cable ribbon lead wire".split())
 SIDE = lazy_pattern(_SIDE, re.IGNORECASE)
 #: "and the middle one, which is a T6"
 ONE_MORE = lazy_pattern(
@@ -121,7 +123,7 @@ def _name(taken: re.Match[str], nouns: Set[str]) -> str:
             new.rjust(whole) if SIDE.fullmatch(" ".join(right[:-1])) and kind and len(new) <= whole else taken.group()
         )
     clear = CLEAR.search(taken["term"]) and CLOSED.match(taken.string[taken.end() :])
-    if not clear and not {name[-1], right[-1]} <= nouns:
+    if not clear and not {name[-1], right[-1]} <= nouns | PLUGS:
         return taken.group()
     kept = taken["prep"] if first and not last else ""
     wrong = whole - len(kept) - len(taken["particle"]) - len(taken["term"]) - len(taken["again"])
