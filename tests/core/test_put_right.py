@@ -2,11 +2,13 @@
 a sentence with a slip put right logs what it logs without the slip; screws told apart stay as many as there were."""
 
 import pytest
+from attrs import evolve
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from oddbolt.core.narration import Memory, read, shipped
 from oddbolt.core.narration.about_last import STILL_IN, STILL_THERE, TOO_MANY
+from oddbolt.core.narration.assembly.story import SHOWN
 from oddbolt.core.narration.language.taken_back import without_taken_back
 from oddbolt.core.study import Device, Study
 
@@ -111,12 +113,28 @@ def test_what_is_told_of_the_screws_before(sentences, want):
         ("Lift out the fan.", "Sorry about the noise.", "fan"),
         ("Lift out the fan.", "No, the camera is off.", "fan"),
         ("Lift out the fan.", "Wait, the pump.", "fan"),
+        ("Lift out the fan.", "The cover, not the pump.", "fan"),
         ("Lift out the fan.", "Wait, that was the pump.", "pump"),
     ],
 )
 def test_another_part_was_meant(before, said, part):
     (step,), _ = told(before, said)
     assert step[-1] == (part,)
+
+
+def test_one_more_under_a_part_is_hidden_by_it():
+    memory = read("Undo five T6 screws of the lid.", Memory(), shipped())[1]
+    (more,) = read("There's one more under the label.", memory, shipped())[0].steps
+    assert (more.count, more.place, more.under, more.doubt) == (1, "", ("label",), SHOWN)
+
+
+@pytest.mark.parametrize("doubt", ["several numbers: which is the count?", TOO_MANY])
+def test_that_they_are_out_tells_nothing_of_how_many_there_are(doubt):
+    memory = read("Undo five T6 screws of the lid.", Memory(), shipped())[1]
+    memory.steps = [evolve(memory.steps[-1], doubt=doubt)]
+    for said in ("They're all out.", "Done."):
+        reading, after = read(said, memory, shipped())
+        assert (reading.amends, after.steps[-1].doubt) == ((), doubt)
 
 
 @pytest.mark.parametrize(

@@ -13,7 +13,9 @@ from typing import Any
 from attrs import evolve
 
 from oddbolt.core.narration.assembly.continued import NOT_SAID
-from oddbolt.core.narration.assembly.story import SETTLED, SHOWN
+from oddbolt.core.narration.assembly.names import plain_name
+from oddbolt.core.narration.assembly.settle import UNSURE
+from oddbolt.core.narration.assembly.story import HOPED, SETTLED, SHOWN
 from oddbolt.core.narration.draft import DraftStep, Reading
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.vocabulary import Vocabulary
@@ -46,6 +48,8 @@ MORE = lazy_pattern(
 OTHERS = lazy_pattern(
     rf"(?:(?:and|then|plus|now)[, ]+)+(?:then )?the (?:(?P<side>{SIDES}) (?P<n>{NUM})|(?P<n2>{NUM}) (?P<place>{PLACE}))"
 )
+#: what makes a place that of a part which hides them
+LIES_OVER = lazy_pattern(r"(?:under|beneath|behind|below)\b")
 #: what says that the number itself was wrong
 RECOUNTED = lazy_pattern(r"\b(?:actually|no|nope|sorry|miscounted|turns out|wait)\b")
 OVERLOOKED = lazy_pattern(r"\b(?:missed|forgot|overlooked)\b")
@@ -190,8 +194,8 @@ def _told(low: str, last: DraftStep, before: Memory, known: Vocabulary) -> _Read
         return _asked(last, STILL_IN) if many and many <= last.count else None
     others = OTHERS.fullmatch(low)
     if others is not None and screws and last.action == "unscrew" and not last.phase:
-        place, number = others["side"] or where_of(others["place"]), others["n"] or others["n2"]
-        return [], [_as_these(last, whole_number(number, known), place, NOT_SAID)]
+        number = whole_number(others["n"] or others["n2"], known)
+        return [], [_as_these(last, number, others["side"] or others["place"], NOT_SAID)]
     more = MORE.fullmatch(low)
     if more is not None:
         return None if last.phase else _more(low, more, last, known)
@@ -211,6 +215,10 @@ def _all_out(low: str, count: int | None, known: Vocabulary) -> bool:
     return told == count if told else count != 1 or low.endswith(("done", "done that"))
 
 
+#: doubts of whether a thing was done; of others, "which is the count?", "they're out" tells nothing
+DONE_OR_NOT = (SHOWN, HOPED, NOT_SAID, STILL_IN)
+
+
 def _undone(low: str, last: DraftStep, before: Memory, known: Vocabulary) -> list[DraftStep] | None:
     """The fasteners that were shown and asked, settled by "they're out"; None if the sentence is another one."""
     if last.action not in ("unscrew", "unclip", "loosen", "disconnect") or last.phase:
@@ -219,12 +227,14 @@ def _undone(low: str, last: DraftStep, before: Memory, known: Vocabulary) -> lis
     beside = before.steps[-2:-1]
     several = last.count == 1 and any(s.action == last.action and s.parts == last.parts for s in beside)
     if _all_out(low, None if several else last.count, known):
-        shown = [s for s in before.steps[-3:] if s.said == last.said or s.doubt == SHOWN]
+        shown = [s for s in before.steps[-3:] if s.action == last.action]
     elif that is not None and last.count == 1 and last.action == "unscrew":
         shown = [last]
     else:
         return None
-    return [evolve(s, doubt="", sure=max(s.sure, SETTLED), corrects=("doubt",)) for s in shown if s.doubt]
+    counted = ALL_OUT.fullmatch(low) is not None and re.search(rf"\b{NUM}\b", low) is not None
+    settles = (*DONE_OR_NOT, UNSURE) if counted else DONE_OR_NOT
+    return [evolve(s, doubt="", sure=max(s.sure, SETTLED), corrects=("doubt",)) for s in shown if s.doubt in settles]
 
 
 def _asked(last: DraftStep, why: str) -> _Read:
@@ -240,12 +250,14 @@ def _more(low: str, more: re.Match[str], last: DraftStep, known: Vocabulary) -> 
         return None
     if nth or (RECOUNTED.search(low) and not more["place"]):
         return [evolve(last, count=had + many, corrects=("count",))], []
-    return [], [_as_these(last, many, where_of(more["place"] or ""), SHOWN)]
+    return [], [_as_these(last, many, more["place"] or "", SHOWN)]
 
 
-def _as_these(last: DraftStep, many: int | None, place: str, why: str) -> DraftStep:
-    """So many like those told of last, at another place, and asked."""
-    return evolve(last, count=many, place=place, under=(), length_mm=None, mixed=False, sure=MORE_SURE, doubt=why)
+def _as_these(last: DraftStep, many: int | None, where: str, why: str) -> DraftStep:
+    """So many like those told of last, at another place or under another part, and asked."""
+    name = plain_name(where_of(where), "the ") if LIES_OVER.match(where) else ""
+    place, under = ("", (name,)) if name else (where_of(where), ())
+    return evolve(last, count=many, place=place, under=under, length_mm=None, mixed=False, sure=MORE_SURE, doubt=why)
 
 
 def _shared_out(parts: Sequence[Some], last: DraftStep) -> _Read | None:

@@ -51,8 +51,8 @@ OTHER_COUNT = tuple(
 
 
 def other_part(low: str, before: Sequence[str], parts: Sequence[str], known: Vocabulary) -> str:
-    """The part that a sentence (in small letters) names instead of the last of those told ``before``; "" if it does
-    nothing but that. ``parts`` are the names that came up so far."""
+    """The part that a sentence (in small letters) names instead of the last of those told ``before``; "" if it is
+    another sentence. ``parts`` are the names that came up so far."""
     for pattern in OTHER_PART:
         found = pattern.fullmatch(low)
         if found is None or not before:
@@ -71,6 +71,8 @@ def other_part(low: str, before: Sequence[str], parts: Sequence[str], known: Voc
         )
         was = found.groupdict().get("was") or ""
         instead = was and was.split()[-1] == before[-1].lower().split()[-1]
+        if was and not instead and was.split()[-1] != "one":
+            continue  # it is of another part than the step before
         if name and name.lower() != before[-1].lower() and (named or instead or CLEAR.search(low)):
             return name
     return ""

@@ -58,7 +58,8 @@ def read(
     """
     known, before = vocabulary or shipped(), memory or Memory()
     reading, after = _with_some_apart(sentence, before, known, at_s) or _whole_or_apart(sentence, before, known, at_s)
-    return evolve(together(reading, reading), classes=told_classes(sentence, at_s)), after
+    classes = told_classes(sentence, at_s)
+    return evolve(together(reading, reading), classes=classes, known=reading.known and not classes), after
 
 
 def _with_some_apart(
@@ -125,6 +126,7 @@ def _as_said(sentence: str, told: str, reading: Reading, after: Memory) -> tuple
         reading,
         text=sentence,
         steps=tuple(map(full, reading.steps)),
+        amends=tuple(map(full, reading.amends)),
         cautions=tuple(map(worded, reading.cautions)),
         findings=tuple(map(worded, reading.findings)),
     )

@@ -6,15 +6,16 @@ import re
 
 from oddbolt.core.narration.language.patterns import lazy_pattern
 
-_AGAIN = r"(?:re-?us(?:e|ed|able|ing)|us(?:e|ed) (?:it |them |these |those )?(?:again|twice)|go(?:es)? back (?:in|on))"
+_AGAIN = r"(?:re-?us(?:e|ed|able|ing)|us(?:e|ed) (?:it |them |these |those )?(?:again|twice))"
+_BACK = r"go(?:es)? back (?:in|on)"
 #: what is not used again
 NOT_AGAIN = lazy_pattern(
-    rf"(?:\b(?:not|never|cannot|no longer|dont|cant|wont)\b|n['’]t\b)[^.;,]{{0,24}}?\b{_AGAIN}\b"
+    rf"(?:\b(?:not|never|cannot|no longer|dont|cant|wont)\b|n['’]t\b)[^.;,]{{0,24}}?\b(?:{_AGAIN}|{_BACK})\b"
     r"(?! (?:without|unless|until))|\bnon-?re-?usable\b|\bsingle[ -]use\b|\bone[ -](?:time|use)\b"
     r"|\bused? (?:only )?once\b|\bdisposable\b",
     re.IGNORECASE,
 )
-AGAIN = lazy_pattern(rf"\b{_AGAIN}\b", re.IGNORECASE)
+AGAIN = lazy_pattern(rf"\b(?:{_AGAIN}|(?:can|may) {_BACK})\b", re.IGNORECASE)
 UNLESS = lazy_pattern(rf"\bnot\b[^.;,]{{0,24}}?\b{_AGAIN} (?:without|unless|until)\b", re.IGNORECASE)
 #: what need not be renewed
 NEED_NOT = lazy_pattern(
@@ -47,6 +48,6 @@ def not_used_again(text: str) -> str:
     """The thing that a sentence says is not used again; "" if it names none."""
     for pattern in NAMED:
         found = pattern.match(text.strip())
-        if found is not None and NOT_AGAIN.search(f"{found['rest']} " if pattern is NAMED[0] else f"{found['rest']}"):
+        if found is not None and NOT_AGAIN.search(found["rest"]):
             return found["part"].strip()
     return ""

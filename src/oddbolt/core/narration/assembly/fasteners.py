@@ -206,16 +206,12 @@ def _a_length(work: Utterance, act: Act, told: dict[str, Any]) -> bool:
 def reuse(region: str) -> str:
     """Whether fasteners are to be renewed, looked at, or used again; "" if nobody said."""
     low = region.lower()
-    if renewal(low):
-        return renewal(low)
-    for rule, pattern in (
-        ("renew", patterns.RENEW),
-        ("inspect", patterns.INSPECT),
-        ("reuse", patterns.REUSE),
-    ):
-        if pattern.search(low):
-            return rule
-    return ""
+    told = renewal(low)
+    if told == "renew" or (not told and patterns.RENEW.search(low)):
+        return "renew"
+    if patterns.INSPECT.search(low):
+        return "inspect"
+    return "reuse" if told or patterns.REUSE.search(low) else ""
 
 
 def with_letters(drive: str, size: str) -> str:

@@ -11,7 +11,7 @@ from oddbolt.core.narration.assembly.acts import Act
 from oddbolt.core.narration.assembly.figures import quantities
 from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.patterns import SCREWS
-from oddbolt.core.narration.assembly.story import announce
+from oddbolt.core.narration.assembly.story import RECENT, announce
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.draft import DraftNote
 from oddbolt.core.narration.language.tokens import items
@@ -93,8 +93,9 @@ def remarks(work: Utterance, heard: Understood) -> None:
         work.notes.append(DraftNote("note" if sound else name, text, work.at_s, value=value, out_of=out_of))
     names = [plain_name(s.words(work.text)) for s in heard.spans if s.label == "renew"]
     once = not_used_again(work.text)
-    if once and SCREWS.search(once.lower()) and work.memory.steps and work.memory.steps[-1].joint:
-        work.amends.append(evolve(work.memory.steps[-1], reuse="renew", pieces=()))
+    screws = [s for s in work.memory.steps[-RECENT:] if s.joint == "screw"] if SCREWS.search(once.lower()) else []
+    if screws:
+        work.amends.append(evolve(screws[-1], reuse="renew", pieces=()))
     elif once:
         names.append(plain_name(once, "the "))
     if renewal(text) != "reuse":

@@ -67,7 +67,9 @@ RENEW = lazy_pattern(
     r"\b(?:renew|discard|throw\w* (?:out|away)|bin(?:ned)?|fit (?:a )?new|use new|replace(?:d)? with new|new ones?"
     r"|not (?:be )?(?:re-?used|used again))\b"
 )
-INSPECT = lazy_pattern(r"\b(?:inspect|check (?:the )?threads?|looked at before)\b")
+INSPECT = lazy_pattern(
+    r"\b(?:inspect|check (?:the )?threads?|looked at before|if (?:they are |it is )?(?:undamaged|not damaged))\b"
+)
 REUSE = lazy_pattern(r"\b(?:re-?us(?:e|ed|able)|keep (?:them|these|for))\b")
 ORDERED = lazy_pattern(
     r"\b(?:crosswise|cross|diagonal\w*|diag|star (?:pattern|order)|in a star|from the (?:middle|centre|center)"
