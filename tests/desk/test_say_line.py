@@ -117,7 +117,7 @@ def test_some_of_the_screws_are_told_apart_and_taken_back_as_one(window, say):
     groups = [window.session.study.joints[s.releases[0]] for s in list(window.session.study.steps.values())[-2:]]
     assert [(j.count, j.size) for j in groups] == [(5, "T8"), (1, "T10")]
     line.edit.setPlainText("They're all out.")
-    assert "known already" in words(window)
+    assert "already recorded" in words(window)
     line.log()
     assert not line.edit.toPlainText()
     say("One of them won't come out.")

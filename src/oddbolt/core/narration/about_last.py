@@ -118,16 +118,16 @@ def about_last(
     last = group or (before.steps[-1] if before.steps else None)
     if last is None:
         return None
-    low = " ".join(sentence.lower().split()).rstrip(".!… ")
-    after = before.copy()
+    low = plainly(sentence)
     shown = last.doubt == SHOWN and before.announced is not None and last.count == before.announced.count
     waits = before.announced if group is None and last.phase == "" and not shown else None
-    if waits is not None and _all_out(low, waits.count, known):
-        after.announced = None
-        return _read(sentence, at_s, ([], [evolve(waits, sure=SETTLED)]), after)
-    read = _told(low, last, before, known)
+    out = waits is not None and _all_out(low, waits.count, known)
+    read = ([], [evolve(waits, sure=SETTLED)]) if waits is not None and out else _told(low, last, before, known)
     if read is None:
         return None
+    after = before.copy()
+    if out:
+        after.announced = None
     if any(a.corrects == ("doubt",) and not a.doubt for a in read[0]):
         after.announced = None
     if last.parts and any(a.corrects == ("parts",) for a in read[0]):
@@ -135,9 +135,14 @@ def about_last(
     return _read(sentence, at_s, read, after)
 
 
+def plainly(sentence: str) -> str:
+    """A sentence in small letters, with single blanks and no stop at its end."""
+    return " ".join(sentence.lower().split()).rstrip(".!… ")
+
+
 def announced_more(sentence: str, announced: DraftStep, known: Vocabulary) -> DraftStep:
     """What is announced with what a sentence tells of it, "they're PH0", if it tells nothing else."""
-    parts = parts_of(" ".join(sentence.lower().split()).rstrip(".!… "), announced, known)
+    parts = parts_of(plainly(sentence), announced, known)
     if len(parts) != 1 or parts[0].count != 0:
         return announced
     told = {k: v for k, v in parts[0].told.items() if getattr(announced, k) in (None, "", "unknown")}

@@ -50,6 +50,7 @@ EXCEPT = lazy_pattern(
     rf" (?P<who>{NUM}|the [a-z]+ one)"
     r",?(?: (?:which|that)(?: is|['’]s))?(?P<but> [^,;]{1,40})"
 )
+LED = lazy_pattern(LEAD)
 THEY_ARE = lazy_pattern(rf"{LEAD}(?:they(?: are|['’]re) )?")
 #: a length or a code and no other word
 LENGTH = lazy_pattern(rf"(?:an? )?(?P<n>{NUMBER}) ?(?:{UNITS_OF_LENGTH})?(?: long)?(?: ones?)?")
@@ -167,10 +168,10 @@ def _clauses(low: str, many: int, known: Vocabulary) -> list[Some]:
     if but is not None and but.end() == len(low) and THEY_ARE.fullmatch(low[: but.start()]):
         return _but(but, known)
     for clause in clauses:
-        if ASIDE.fullmatch(clause) or re.fullmatch(LEAD, f"{clause} "):
+        if ASIDE.fullmatch(clause) or LED.fullmatch(f"{clause} "):
             continue
         share = _share(clause, known, adds_up)
-        if share is not None and share.count != 0:
+        if share is not None:
             out.append(share)
             continue
         found = CLAUSE.fullmatch(clause)
@@ -234,5 +235,6 @@ def _only_code(words: str, known: Vocabulary) -> bool:
 
 
 def whole_number(words: str, known: Vocabulary) -> int | None:
+    """The whole number that some words tell, "a couple" two; None if they tell none, or nought."""
     value = 2.0 if words == "a couple" else number_of(words, known)
     return int(value) if value and value == int(value) else None

@@ -256,7 +256,7 @@ def _cells(line: lines.ReviewLine, asks: bool) -> list[Cell]:
             if r.findings
             else "adds to it"
             if r.amends
-            else "known already"
+            else "already recorded"
             if r.known
             else "no step"
         )

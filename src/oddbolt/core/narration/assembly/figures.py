@@ -59,7 +59,7 @@ BY_WIDTH = frozenset("slotted hex-socket external-hex square five-lobe three-win
 
 WORDS = "one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve"
 
-#: drives whose names hold a number that is no size
+#: such a drive with its number in figures, its name, and all names that hold a number which is no size
 LOBED = lazy_pattern(r"\b([356])[ -]?((?:lobe|wing)(?! ?nut)\w*)")
 
 LOBED_NAME = lazy_pattern(r"\b(?:[356]|three|five|six|tri)[ -]?(?:lobe|wing)\w*")

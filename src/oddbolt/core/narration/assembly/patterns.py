@@ -162,7 +162,7 @@ WAS_NOT = lazy_pattern(
     r"(?:done|necessary|needed|required|disturbed|removed|taken)\b"
     r"|\b(?:was|were) (?:left (?:in place|alone|untouched|where)|not (?:disturbed|touched|done))\b"
 )
-#: what is expected to come off next, what tells that it did, and what tells that it did not
+#: what is expected or thought to come off, or would be done as a rule; what tells that it did, and that it did not
 EXPECTED = lazy_pattern(
     r"\bshould (?:now |just |then |also |easily |simply )*"
     r"(?:be able to|be free|be loose|come|lift|slide|drop|pop|pull|fall|go|unscrew|unclip|release)\b"
@@ -228,9 +228,10 @@ MANY = lazy_pattern(
 NOT_YET_THERE = lazy_pattern(
     r"\b(?:before|prior to|without|instead of|rather than) (?:\w+ly )?(?!anything|something|nothing|everything)"
     r"\w{2,}ing\b(?:(?! (?:i|you|we|they|then)\b)[^,.;:!?])*"
-    # what the work is for: "to get the belt off you loosen these"
+    # what is left out: "all parts except the shaft"
     r"|\b(?:except(?: for)?|apart from|aside from|other than) (?:the|its|this|that|my) [a-z-]+"
     r"(?: (?!is\b|are\b|comes?\b|everything\b|all\b|the\b)[a-z-]+)?"
+    # what the work is for: "to get the belt off you loosen these"
     r"|(?:^|[.;:!?] )(?:(?:so|now|and|okay|ok) )?(?:in order )?to "
     r"(?:(?:take|lift|pull|remove|free)\b[^.;:!?]{0,40}?|get (?:the |this |that )?[\w -]{1,30}? (?:off|out|away|free))"
     r"(?=,? (?:you|we|i|one)(?:[’']\w+)?\b)"

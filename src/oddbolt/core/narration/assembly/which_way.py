@@ -17,7 +17,7 @@ GOES_BACK, LIKELY = ("place", "fasten", "connect", "stick"), 0.5
 #: how sure an act is that its words tell
 TOLD = 0.85
 _BEGINS = (
-    r"(?:(?<=^)|(?<=[.;:!?,] )|(?<=\band )|(?<=\bthen )|(?<=\bnow )|(?<=\bi )|(?<=\bwe )|(?<=\byou )|(?<=\bso )"
+    r"(?:^|(?<=[.;:!?,] )|(?<=\band )|(?<=\bthen )|(?<=\bnow )|(?<=\bi )|(?<=\bwe )|(?<=\byou )|(?<=\bso )"
     r"|(?<=\bto )|(?<=\bnext )|(?<=\bjust )|(?<=\bfirst ))"
 )
 _NUM = r"(?:\d+|an?|one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve)"
@@ -32,7 +32,7 @@ _HOOKS = r"(?:clips|catches|tabs|latches|hooks|lugs|legs)"
 
 @frozen
 class _Way:
-    """Words, the act that they tell, the acts it is mistaken for, and whether it is a part that they name."""
+    """Words, the act that they tell, and the acts it is mistaken for. The act stands on the words of ``what`` …"""
 
     words: re.Pattern[str]
     action: str
@@ -91,21 +91,18 @@ UNDOES = lazy_pattern(
 def the_way_told(heard: Understood) -> Understood:
     """What was understood, with the acts that go the other way by their words as what these tell."""
     text = heard.text
-    if CLOSED.search(text):
-        heard = _without(heard, [(0, len(text))] if not UNDOES.search(text) else [_where(CLOSED, text)], {"unclip"})
+    closed = CLOSED.search(text)
+    if closed is not None:
+        where = closed.span() if UNDOES.search(text) else (0, len(text))
+        heard = _without(heard, [where], frozenset({"unclip"}))
     for way in WAYS:
         for found in way.words.finditer(text):
-            name = next(n for n in ("what", "what2", "what3", "what4", "what5") if found.groupdict().get(n))
-            heard = _turned(heard, way, found.span(), found.span(name))
+            what = next(n for n, words in found.groupdict().items() if words)
+            heard = _turned(heard, way, found.span(), found.span(what))
     return heard
 
 
-def _where(pattern: re.Pattern[str], text: str) -> tuple[int, int]:
-    found = pattern.search(text)
-    return found.span() if found is not None else (0, 0)
-
-
-def _without(heard: Understood, places: Sequence[tuple[int, int]], labels: frozenset[str] | set[str]) -> Understood:
+def _without(heard: Understood, places: Sequence[tuple[int, int]], labels: frozenset[str]) -> Understood:
     """What was understood without some acts at some places."""
     spans = tuple(
         s for s in heard.spans if s.label not in labels or not any(a < s.end and s.start < b for a, b in places)

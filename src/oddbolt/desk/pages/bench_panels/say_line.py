@@ -355,7 +355,7 @@ class SayLine(QFrame):
         if r.amends:
             return self.amended()
         if r.known:
-            return "known already"
+            return "already recorded"
         if r.classes:
             judged = r.classes[0]
             names = {
@@ -383,14 +383,14 @@ class SayLine(QFrame):
         if not self.reading.amends:
             return ""
         amended = self.reading.amends[0]
-        told = [(f, f"{caption} {v}") for f, caption, v, missing in shown_pieces(amended) if not missing]
+        told = [(f, caption, v) for f, caption, v, missing in shown_pieces(amended) if not missing]
         if amended.corrects == ("doubt",):
             return f"asks of the previous step: {amended.doubt}" if amended.doubt else "settles the previous step"
         if amended.corrects:
             right = {"size": "drive"}
             fields = {right.get(f, f) for f in amended.corrects}
-            return "corrects the previous step: " + ", ".join(v for f, v in told if f in fields)
-        return "adds to the previous step: " + ", ".join(v for _, v in told)
+            return "corrects the previous step: " + ", ".join(f"{caption} {v}" for f, caption, v in told if f in fields)
+        return "adds to the previous step: " + ", ".join(v for *_, v in told)
 
     def _add_text(self, text: str, name: str, stretch: int = 0) -> None:
         label = Label(text)
@@ -462,7 +462,7 @@ class SayLine(QFrame):
         if self.reading.known:
             self.memory = self.memory_after
             self.done()
-            self.hints.setText("Known already: nothing was added.")
+            self.hints.setText("Already recorded: nothing was added.")
             return
         if self.reading.empty:
             self.hints.setText("Nothing to log yet: say what you took off, undid or opened.")
