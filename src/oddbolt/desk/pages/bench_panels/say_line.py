@@ -385,7 +385,7 @@ class SayLine(QFrame):
         amended = self.reading.amends[0]
         told = [(f, caption, v) for f, caption, v, missing in shown_pieces(amended) if not missing]
         if amended.corrects == ("doubt",):
-            return f"asks of the previous step: {amended.doubt}" if amended.doubt else "settles the previous step"
+            return f"asks about the previous step: {amended.doubt}" if amended.doubt else "settles the previous step"
         if amended.corrects:
             right = {"size": "drive"}
             fields = {right.get(f, f) for f in amended.corrects}
