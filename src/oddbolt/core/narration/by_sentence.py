@@ -29,6 +29,17 @@ def cut(text: str) -> list[tuple[int, int]]:
     return list(zip(starts, [*ends, len(text)], strict=True))
 
 
+def as_sure(whole: Reading, apart: Sequence[Reading]) -> bool:
+    """Whether sentences said without stops are as sure apart as in one: no fewer steps, no group of fasteners without
+    what it holds, no part of which nothing is said, and nothing noted lost."""
+    steps = [s for r in apart for s in r.steps]
+    if _noted(apart) < _noted([whole]) or _nameless(steps) > _nameless(whole.steps):
+        return False
+    if _unsaid(steps, whole.text) - _unsaid(whole.steps, whole.text):
+        return False
+    return len(steps) >= len(whole.steps) and _worth(steps) > _worth(whole.steps)
+
+
 def surer(whole: Reading, apart: Sequence[Reading]) -> bool:
     """Whether sentences read apart, of which each tells a step and none is in doubt, tell more that is sure than the
     whole: no group of fasteners loses what it holds, and nothing noted is lost."""
@@ -74,3 +85,9 @@ def _noted(readings: Sequence[Reading]) -> int:
 
 def _nameless(steps: Sequence[DraftStep]) -> int:
     return sum(1 for s in steps if s.action in OF_SCREWS and not s.parts)
+
+
+def _unsaid(steps: Sequence[DraftStep], text: str) -> set[str]:
+    """Parts that a text does not name: it means them by "it" or "them"."""
+    low = text.lower()
+    return {p for s in steps for p in s.parts if p.lower().split()[-1] not in low}

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator
+from bisect import bisect_right
+from collections.abc import Callable, Iterable, Iterator, Sequence
 
 from attrs import frozen
 from rapidfuzz import fuzz
@@ -21,6 +22,8 @@ from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.vocabulary import Vocabulary, shipped
 from oddbolt.core.narration.memory import Memory
 from oddbolt.core.narration.reader import read
+from oddbolt.core.narration.understanding import Tagger, begins, without_long
+from oddbolt.core.narration.understanding.begins import LIKELY
 
 #: A caption line that follows within this many seconds may carry on its sentence.
 CARRY_ON_S = 4.0
@@ -37,6 +40,9 @@ OPEN_ENDS = (DETERMINERS | PREPOSITIONS | CONJUNCTIONS | AUXILIARIES | SUBJECTS)
 )
 WITH_PARTICLE = frozenset("back going goes go put screwed plugged clipped hold held stay stays way comes".split())
 GOES_ON = frozenset("of from on with holding that which at in under screws screw connector connectors".split())
+#: Where so many of the likely beginnings fall on the first word of a cue, somebody cut the cues by sentences; inside
+#: such a cue a sentence begins only where it is this likely, and with at least so many words.
+BY_SENTENCES, SURELY, FEW = 0.6, 0.9, 3
 
 
 @frozen
@@ -56,9 +62,10 @@ class Sentence:
     text: str
 
 
-def sentences(cues: Iterable[Cue]) -> list[Sentence]:
+def sentences(cues: Iterable[Cue], tagger: Tagger | None = None) -> list[Sentence]:
     """Cut cues into sentences. Lines that roll on from the cue before are taken once. Captions that hardly have
-    punctuation are cut at cues instead, where a cue does not break off in the middle of a phrase."""
+    punctuation are cut where the network hears a sentence begin; without it, or where the cues themselves are
+    sentences, at cues that do not break off in the middle of a phrase."""
     fresh: list[Cue] = []
     previous = ""
     for cue in cues:
@@ -71,10 +78,16 @@ def sentences(cues: Iterable[Cue]) -> list[Sentence]:
     stops = sum(len(re.findall(r"[.!?](?:\s|$)", cue.text)) for cue in fresh)
     unstopped = words > WORDS_A_STOP * stops and words > FEW_WORDS
     typed = all(cue.end_s == 0.0 for cue in fresh)
-    carries_on = _wrapped if typed else _breaks_off if unstopped else _carries_on
+    if unstopped and not typed and tagger is not None:
+        return [s for passage in _passages(fresh) for s in _heard(passage, tagger)]
+    return _joined(fresh, _wrapped if typed else _breaks_off if unstopped else _carries_on)
+
+
+def _joined(cues: Sequence[Cue], carries_on: Callable[[str, str], bool]) -> list[Sentence]:
+    """Sentences that end at stops, and at the ends of cues that the next does not carry on."""
     out: list[Sentence] = []
     open_text, open_at, open_end = "", 0.0, 0.0
-    for cue in fresh:
+    for cue in cues:
         late = cue.start_s - open_end > CARRY_ON_S
         if open_text and (late or len(open_text) > 400 or not carries_on(open_text, cue.text)):
             out.append(Sentence(open_at, open_text))
@@ -94,6 +107,48 @@ def sentences(cues: Iterable[Cue]) -> list[Sentence]:
     return out
 
 
+def _passages(cues: Sequence[Cue]) -> Iterator[list[Cue]]:
+    """Cues that follow each other without a long pause."""
+    passage: list[Cue] = []
+    for cue in cues:
+        if passage and cue.start_s - passage[-1].end_s > CARRY_ON_S:
+            yield passage
+            passage = []
+        passage.append(cue)
+    if passage:
+        yield passage
+
+
+def _heard(cues: Sequence[Cue], tagger: Tagger) -> list[Sentence]:
+    """The sentences of cues without stops, by where the network hears one begin."""
+    text = " ".join(cue.text for cue in cues)
+    firsts: dict[int, Cue] = {}
+    at = 0
+    for cue in cues:
+        firsts[at] = cue
+        at += len(cue.text) + 1
+    likely = begins(text, tagger)
+    heard = [p for p, sure in likely.items() if sure >= LIKELY]
+    if not heard:
+        return _joined(cues, _breaks_off)
+    places = sorted(firsts)
+
+    def within(place: int) -> int:
+        """The number of the cue that a place lies in."""
+        return bisect_right(places, place) - 1
+
+    if sum(p in firsts for p in heard) >= BY_SENTENCES * len(heard) and len(cues) > 1:
+        ends = [*places[1:], len(text)]
+        whole = [p for p in places[1:] if not _breaks_off(text[: p - 1], firsts[p].text)]
+        inside = [p for p in heard if likely[p] >= SURELY and len(text[p : ends[within(p)]].split()) >= FEW]
+        heard = sorted({0, *whole, *inside})
+    starts = without_long(heard, likely)
+    return [
+        Sentence(cues[within(start)].start_s, text[start:end].strip())
+        for start, end in zip(starts, [*starts[1:], len(text)], strict=True)
+    ]
+
+
 def draft(cues: Iterable[Cue], vocabulary: Vocabulary | None = None) -> DraftLog:
     """Draft a log from a narration. Repeats, filler, garbling and talk that is no step are dropped and counted."""
     return gather(_readings(cues, vocabulary or shipped()))
@@ -102,7 +157,7 @@ def draft(cues: Iterable[Cue], vocabulary: Vocabulary | None = None) -> DraftLog
 def _readings(cues: Iterable[Cue], vocabulary: Vocabulary) -> Iterator[Reading]:
     memory = Memory()
     recent: list[str] = []
-    for sentence in sentences(cues):
+    for sentence in sentences(cues, vocabulary.tagger):
         if any(same(sentence.text, other) for other in recent):
             continue
         recent = [*recent[-2:], sentence.text]

@@ -46,7 +46,7 @@ Review = tuple[ReviewLine, ...]
 
 def begin(cues: Iterable[Cue], vocabulary: Vocabulary) -> Review:
     """The sentences of a narration, read."""
-    lines = [ReviewLine(s.at_s, s.text, Reading(s.text)) for s in sentences(cues)]
+    lines = [ReviewLine(s.at_s, s.text, Reading(s.text)) for s in sentences(cues, vocabulary.tagger)]
     return _read_from(lines, 0, vocabulary)
 
 

@@ -31,11 +31,13 @@ class Span:
 
 @frozen
 class Understood:
-    """What was understood of one utterance: its spans in order, and how likely it holds each act and remark."""
+    """What was understood of one utterance: its spans in order, how likely it holds each act and remark, and how likely
+    a sentence begins at the word of each place, if there were no stops."""
 
     text: str
     spans: tuple[Span, ...] = ()
     whole: Mapping[str, float] = field(factory=dict)
+    begins: Mapping[int, float] = field(factory=dict)
 
     def holds(self, label: str) -> float:
         """How likely the utterance holds this act or remark, 0 to 1."""
