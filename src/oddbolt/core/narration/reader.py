@@ -49,7 +49,7 @@ STOP = lazy_pattern(r"[.!?;:…](?!\d)")
 #: an utterance of more sentences is read as a whole
 MOST_SENTENCES = 6
 #: in one of so many words without a stop a sentence begins where it is this likely
-FEWEST_WORDS, BEGINS = 8, 0.6
+FEWEST_WORDS, BEGINS = 10, 0.75
 #: what the rules take for garbled is, if the network finds it at least this likely
 PERHAPS_NOISE = 0.02
 
