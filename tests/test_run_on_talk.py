@@ -14,7 +14,8 @@ from hypothesis import strategies as st
 
 from oddbolt.core.narration import Memory, draft, read, shipped
 from oddbolt.core.narration.captions import Cue, sentences
-from oddbolt.core.narration.understanding import Understood, begins, without_long
+from oddbolt.core.narration.understanding import Understood
+from oddbolt.core.narration.understanding.begins import begins, without_long
 from oddbolt.listening import load
 
 TALK = (
@@ -66,6 +67,8 @@ def test_cues_that_are_sentences_stay_so(hears):
 def test_a_sentence_has_the_time_of_the_cue_that_it_begins_in_and_ends_at_a_long_pause(hears):
     cues = [*rolled(TALK, 7), Cue(200.0, 203.0, "and that is the battery out")]
     found = sentences(cues, hears.tagger)
+    stopped = [s.text for s in sentences(rolled(TALK.replace("six t10", "six. t10"), 7), hears.tagger)]
+    assert any(s.endswith("six.") for s in stopped), "one of few stops ends a sentence"
     assert (found[-1].at_s, found[-1].text) == (200.0, "and that is the battery out")
     for sentence in found[:-1]:
         cue = cues[int(sentence.at_s // 2)]
@@ -82,14 +85,10 @@ def test_no_word_is_lost_or_told_twice_wherever_sentences_begin(words, width, se
     def tagger(text, _phase, _before):
         return Understood(text, begins={m.start(): rng.random() for m in re.finditer(r"\S+", text)})
 
-    cues = [Cue(2.0 * n, 2.0 * n + 2, f"{part}") for n, part in enumerate(_parts(words, width))]
+    cues = rolled(" ".join(words), width)
     found = sentences(cues, tagger)
     assert " ".join(s.text for s in found).split() == " ".join(s.text for s in sentences(cues)).split()
     assert [s.at_s for s in found] == sorted(s.at_s for s in found)
-
-
-def _parts(words, width):
-    return [" ".join(words[n : n + width]) for n in range(0, len(words), width)]
 
 
 @given(likely=st.dictionaries(st.integers(1, 2000), st.floats(0, 1), max_size=300))

@@ -29,24 +29,22 @@ def cut(text: str) -> list[tuple[int, int]]:
     return list(zip(starts, [*ends, len(text)], strict=True))
 
 
-def as_sure(whole: Reading, apart: Sequence[Reading]) -> bool:
-    """Whether sentences said without stops are as sure apart as in one: no fewer steps, no group of fasteners without
-    what it holds, no part of which nothing is said, and nothing noted lost."""
+def surer(whole: Reading, apart: Sequence[Reading], by: float = BETTER) -> bool:
+    """Whether sentences read apart tell more that is sure than the whole, by so many steps: no group of fasteners loses
+    what it holds, and nothing noted is lost."""
     steps = [s for r in apart for s in r.steps]
     if _noted(apart) < _noted([whole]) or _nameless(steps) > _nameless(whole.steps):
         return False
-    if _unsaid(steps, whole.text) - _unsaid(whole.steps, whole.text):
-        return False
-    return len(steps) >= len(whole.steps) and _worth(steps) > _worth(whole.steps)
+    return _worth(steps) > _worth(whole.steps) + by
 
 
-def surer(whole: Reading, apart: Sequence[Reading]) -> bool:
-    """Whether sentences read apart, of which each tells a step and none is in doubt, tell more that is sure than the
-    whole: no group of fasteners loses what it holds, and nothing noted is lost."""
+def surer_without_stops(whole: Reading, apart: Sequence[Reading]) -> bool:
+    """Whether sentences said without stops are surer apart: no fewer steps, and no further part that was
+    not named."""
     steps = [s for r in apart for s in r.steps]
-    if _noted(apart) < _noted([whole]) or _nameless(steps) > _nameless(whole.steps):
+    if len(steps) < len(whole.steps) or _unsaid(steps, whole.text) - _unsaid(whole.steps, whole.text):
         return False
-    return _worth(steps) > _worth(whole.steps) + BETTER
+    return surer(whole, apart, by=0.0)
 
 
 def in_turn(text: str, apart: Sequence[Reading], places: Sequence[tuple[int, int]]) -> Reading:
@@ -90,4 +88,4 @@ def _nameless(steps: Sequence[DraftStep]) -> int:
 def _unsaid(steps: Sequence[DraftStep], text: str) -> set[str]:
     """Parts that a text does not name: it means them by "it" or "them"."""
     low = text.lower()
-    return {p for s in steps for p in s.parts if p.lower().split()[-1] not in low}
+    return {p for s in steps for p in s.parts if any(w not in low for w in p.lower().split()[-1:])}

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from bisect import bisect_right
 from collections.abc import Callable, Iterable, Iterator, Sequence
+from itertools import accumulate
 
 from attrs import frozen
 from rapidfuzz import fuzz
@@ -22,8 +23,8 @@ from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.vocabulary import Vocabulary, shipped
 from oddbolt.core.narration.memory import Memory
 from oddbolt.core.narration.reader import read
-from oddbolt.core.narration.understanding import Tagger, begins, without_long
-from oddbolt.core.narration.understanding.begins import LIKELY
+from oddbolt.core.narration.understanding import Tagger
+from oddbolt.core.narration.understanding.begins import LIKELY, begins, without_long
 
 #: A caption line that follows within this many seconds may carry on its sentence.
 CARRY_ON_S = 4.0
@@ -79,7 +80,7 @@ def sentences(cues: Iterable[Cue], tagger: Tagger | None = None) -> list[Sentenc
     unstopped = words > WORDS_A_STOP * stops and words > FEW_WORDS
     typed = all(cue.end_s == 0.0 for cue in fresh)
     if unstopped and not typed and tagger is not None:
-        return [s for passage in _passages(fresh) for s in _heard(passage, tagger)]
+        return _heard(fresh, tagger)
     return _joined(fresh, _wrapped if typed else _breaks_off if unstopped else _carries_on)
 
 
@@ -107,46 +108,34 @@ def _joined(cues: Sequence[Cue], carries_on: Callable[[str, str], bool]) -> list
     return out
 
 
-def _passages(cues: Sequence[Cue]) -> Iterator[list[Cue]]:
-    """Cues that follow each other without a long pause."""
-    passage: list[Cue] = []
-    for cue in cues:
-        if passage and cue.start_s - passage[-1].end_s > CARRY_ON_S:
-            yield passage
-            passage = []
-        passage.append(cue)
-    if passage:
-        yield passage
-
-
 def _heard(cues: Sequence[Cue], tagger: Tagger) -> list[Sentence]:
-    """The sentences of cues without stops, by where the network hears one begin."""
+    """The sentences of cues without stops, by where the network hears one begin; after a long pause, and after one of
+    the few stops, one always does."""
+    places = [0, *accumulate(len(cue.text) + 1 for cue in cues)]
     text = " ".join(cue.text for cue in cues)
-    firsts: dict[int, Cue] = {}
-    at = 0
-    for cue in cues:
-        firsts[at] = cue
-        at += len(cue.text) + 1
     likely = begins(text, tagger)
-    heard = [p for p, sure in likely.items() if sure >= LIKELY]
-    if not heard:
+    if not likely:
         return _joined(cues, _breaks_off)
-    places = sorted(firsts)
-
-    def within(place: int) -> int:
-        """The number of the cue that a place lies in."""
-        return bisect_right(places, place) - 1
-
-    if sum(p in firsts for p in heard) >= BY_SENTENCES * len(heard) and len(cues) > 1:
-        ends = [*places[1:], len(text)]
-        whole = [p for p in places[1:] if not _breaks_off(text[: p - 1], firsts[p].text)]
-        inside = [p for p in heard if likely[p] >= SURELY and len(text[p : ends[within(p)]].split()) >= FEW]
-        heard = sorted({0, *whole, *inside})
-    starts = without_long(heard, likely)
+    ends_before = {
+        place
+        for place, cue, after in zip(places[1:], cues, cues[1:], strict=False)
+        if after.start_s - cue.end_s > CARRY_ON_S
+    } | {p for p in likely if text[max(0, p - 2)] in ".!?"}
+    heard = {p for p, sure in likely.items() if sure >= LIKELY} - ends_before - {0}
+    firsts = set(places)
+    if heard and sum(p in firsts for p in heard) >= BY_SENTENCES * len(heard):
+        whole = {p for n, p in enumerate(places[1:-1]) if not _breaks_off(cues[n].text, cues[n + 1].text)}
+        inside = {p for p in heard if likely[p] >= SURELY and len(text[p : _next(places, p)].split()) >= FEW}
+        heard = whole | inside
+    starts = without_long(sorted({0} | ends_before | heard), likely)
     return [
-        Sentence(cues[within(start)].start_s, text[start:end].strip())
+        Sentence(cues[bisect_right(places, start) - 1].start_s, text[start:end].strip())
         for start, end in zip(starts, [*starts[1:], len(text)], strict=True)
     ]
+
+
+def _next(places: Sequence[int], place: int) -> int:
+    return places[bisect_right(places, place)]
 
 
 def draft(cues: Iterable[Cue], vocabulary: Vocabulary | None = None) -> DraftLog:

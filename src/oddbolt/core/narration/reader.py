@@ -16,7 +16,7 @@ from oddbolt.core.narration.assembly.names import plain_name
 from oddbolt.core.narration.assembly.settle import UNSURE, settled
 from oddbolt.core.narration.assembly.utterance import Utterance
 from oddbolt.core.narration.assembly.which_way import rules_the_way_told, the_way_told
-from oddbolt.core.narration.by_sentence import as_sure, cut, in_turn, surer
+from oddbolt.core.narration.by_sentence import cut, in_turn, surer, surer_without_stops
 from oddbolt.core.narration.draft import DraftNote, DraftStep, Reading
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.language.taken_back import without_taken_back
@@ -27,7 +27,8 @@ from oddbolt.core.narration.reading.non_steps import garbled
 from oddbolt.core.narration.reading.reader import read_by_rules
 from oddbolt.core.narration.some_of_them import told_apart
 from oddbolt.core.narration.told_classes import told_classes
-from oddbolt.core.narration.understanding import Understood, begins
+from oddbolt.core.narration.understanding import Tagger, Understood
+from oddbolt.core.narration.understanding.begins import begins
 
 #: a title names the work that follows and does nothing: "Removal of the keypad unit"
 TITLE = lazy_pattern(
@@ -89,12 +90,11 @@ def _with_some_apart(
 def _whole_or_apart(sentence: str, before: Memory, known: Vocabulary, at_s: float | None) -> tuple[Reading, Memory]:
     """An utterance read as a whole, or its sentences one after the other if that is the surer."""
     reading, after = _read(sentence, before, known, at_s)
-    plain = _plainly(sentence).rstrip()
-    places = cut(plain)
     if known.tagger is None:
         return reading, after
-    if len(places) == 1 and len(plain.split()) >= FEWEST_WORDS and not STOP.search(sentence):
-        return _run_on(sentence, reading, before, known, at_s) or (reading, after)
+    places = cut(_plainly(sentence).rstrip())
+    if len(sentence.split()) >= FEWEST_WORDS and not STOP.search(sentence):
+        return _run_on(sentence, reading, before, known, known.tagger, at_s) or (reading, after)
     if not 1 < len(places) <= MOST_SENTENCES:
         return reading, after
     apart, memory = [], before
@@ -107,12 +107,11 @@ def _whole_or_apart(sentence: str, before: Memory, known: Vocabulary, at_s: floa
 
 
 def _run_on(
-    sentence: str, whole: Reading, before: Memory, known: Vocabulary, at_s: float | None
+    sentence: str, whole: Reading, before: Memory, known: Vocabulary, tagger: Tagger, at_s: float | None
 ) -> tuple[Reading, Memory] | None:
     """Sentences said without a stop between them, read one after the other; None if it is one, or if one of them tells
     nothing by itself."""
-    assert known.tagger is not None
-    starts = [0, *(place for place, sure in begins(sentence, known.tagger).items() if place and sure >= BEGINS)]
+    starts = [0, *(place for place, sure in begins(sentence, tagger).items() if place and sure >= BEGINS)]
     apart, memory = [], before
     places = list(zip(starts, [*starts[1:], len(sentence)], strict=True))
     if len(places) == 1:
@@ -123,7 +122,7 @@ def _run_on(
         if len(piece.split()) == 1 or (one.empty and CHATTER.sub("", f". {piece}.").strip(". ")):
             return None
         apart.append(one)
-    return (in_turn(sentence, apart, places), memory) if as_sure(whole, apart) else None
+    return (in_turn(sentence, apart, places), memory) if surer_without_stops(whole, apart) else None
 
 
 def _plainly(sentence: str) -> str:
@@ -163,9 +162,8 @@ def _as_said(sentence: str, told: str, reading: Reading, after: Memory) -> tuple
     return reading, evolve(after, steps=[full(s) for s in after.steps], last_text=sentence)
 
 
-def _heard_by_network(plain: str, before: Memory, known: Vocabulary) -> Understood:
-    assert known.tagger is not None
-    return known.tagger(plain, "back" if before.phase == "back" else "apart", before.before)
+def _heard_by_network(plain: str, before: Memory, tagger: Tagger) -> Understood:
+    return tagger(plain, "back" if before.phase == "back" else "apart", before.before)
 
 
 def _heard(sentence: str, before: Memory, known: Vocabulary, at_s: float | None) -> tuple[Reading, Memory]:
@@ -173,7 +171,7 @@ def _heard(sentence: str, before: Memory, known: Vocabulary, at_s: float | None)
     by_rules, after = read_by_rules(plain, before, known, at_s)
     if known.tagger is None or not sentence.strip():
         return evolve(by_rules, steps=tuple(evolve(s, sure=RULES_RIGHT) for s in by_rules.steps)), after
-    heard = evolve(_heard_by_network(plain, before, known), text=sentence)
+    heard = evolve(_heard_by_network(plain, before, known.tagger), text=sentence)
     heard, steps = the_way_told(heard), rules_the_way_told(sentence, by_rules.steps)
     by_rules = evolve(by_rules, steps=steps)
     if TITLE.fullmatch(sentence.strip()):
@@ -192,7 +190,7 @@ def traced(sentence: str, memory: Memory, vocabulary: Vocabulary) -> list[str]:
     with its sureness, and what the rules read."""
     out = [f"phase {memory.phase or 'apart'}{f', after {memory.before}' if memory.before else ''}"]
     if vocabulary.tagger is not None:
-        heard = _heard_by_network(_plainly(sentence), memory, vocabulary)
+        heard = _heard_by_network(_plainly(sentence), memory, vocabulary.tagger)
         held = sorted((p, label) for label, p in heard.whole.items() if p >= 0.2)
         out.append("holds " + ", ".join(f"{label} {p:.2f}" for p, label in reversed(held)))
         out += [f"{s.label} {s.sure:.2f}: {s.words(sentence) or 'no words of its own'}" for s in heard.spans]

@@ -5,7 +5,6 @@ shape of its answer and how spans are cut from its scores. Numbers and sizes are
 :mod:`oddbolt.core.narration.assembly`.
 """
 
-from oddbolt.core.narration.understanding.begins import begins, without_long
 from oddbolt.core.narration.understanding.labels import (
     ACTS,
     BEFORE,
@@ -43,11 +42,9 @@ __all__ = [
     "Span",
     "Tagger",
     "Understood",
-    "begins",
     "calibrated",
     "each_thing_once",
     "parted",
     "traits",
     "understood",
-    "without_long",
 ]
