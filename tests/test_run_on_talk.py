@@ -9,10 +9,11 @@ import re
 import plain_talk
 import pytest
 from attrs import evolve
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from oddbolt.core.narration import Memory, draft, read, shipped
+from oddbolt.core.narration.assembly.several import count_of
 from oddbolt.core.narration.captions import Cue, sentences
 from oddbolt.core.narration.understanding import Understood
 from oddbolt.core.narration.understanding.begins import begins, without_long
@@ -137,3 +138,68 @@ def test_it_and_them_stay_with_what_they_mean(hears, text, steps):
     found = [(s.action, s.parts) for s in read(text, memory, hears)[0].steps]
     assert not any("frame" in parts for _, parts in found)
     assert steps is None or found == steps
+
+
+@pytest.mark.parametrize(
+    ("sentences", "steps"),
+    [
+        (
+            ["There's four screws on the back, one in each corner, so I'll do those first."],
+            [("unscrew", 4, ())],
+        ),
+        (["Undo two screws on the left, one at each end."], [("unscrew", 2, ())]),
+        (["I removed three screws at the top and one at each side."], [("unscrew", 5, ())]),
+        (["Undo the eight screws of the base, two at each corner."], [("unscrew", 8, ("base",))]),
+        (
+            ["Now with all seven out, the back cover lifts right off."],
+            [("unscrew", 7, ("back cover",)), ("take out", None, ("back cover",))],
+        ),
+        (
+            ["The fan plug and the sensor plug.", "Pop both of those and the screen is out of the way."],
+            [("disconnect", 1, ("fan",)), ("disconnect", 1, ("sensor",)), ("take out", None, ("screen",))],
+        ),
+        (
+            ["For the main board you have six more screws.", "So pop the antennas off and undo the six screws."],
+            [("unscrew", 6, ("main board",)), ("take out", None, ("antennas",))],
+        ),
+        (
+            [
+                "It's held down by five screws and there's a foam pad over one of them.",
+                "So peel that back and take out all five and lift the shield off.",
+            ],
+            [("peel", None, ("foam pad",)), ("unscrew", 5, ("shield",)), ("take out", None, ("shield",))],
+        ),
+        (
+            ["The battery is glued in.", "I'm gonna use a little alcohol along the edge.", "Pry it up."],
+            [("soften", None, ("battery",)), ("pry", None, ("battery",))],
+        ),
+        (["I'm suspecting this relay.", "Pull it out."], [("take out", None, ("relay",))]),
+        (["Lift the screen off.", "So set that to the side."], [("take out", None, ("screen",))]),
+        (
+            ["The speaker is glued in.", "Warm it up and pry it out."],
+            [("soften", None, ("speaker",)), ("pry", None, ("speaker",))],
+        ),
+    ],
+)
+def test_talk_to_a_camera_is_logged_once_and_of_the_part_that_is_meant(hears, sentences, steps):
+    memory, found = Memory(), {}
+    for sentence in sentences:
+        reading, memory = read(sentence, memory, hears)
+        found |= {s.ref: s for s in (*reading.steps, *reading.amends)}
+    assert [
+        (s.action, s.count, tuple(p.replace("mainboard", "main board") for p in s.parts)) for s in found.values()
+    ] == steps
+
+
+def test_no_sentence_begins_with_what_a_thing_lies_next_to(hears):
+    text = "now there are two screws at the bottom next to the charging port so let's get those out"
+    assert begins(text, hears.tagger)[text.index("next")] == 0
+
+
+@given(st.integers(1, 9), st.sampled_from(["in each corner", "at each end", "under each foot"]), st.integers(2, 6))
+@settings(max_examples=40, deadline=None)
+def test_so_many_at_each_place_are_no_further_ones(each, places, many):
+    whole = 4 * each if "corner" in places else 2 * each if "end" in places else many * each
+    text = f"{whole} screws on the back, {each} {places}"
+    at = text.index(f", {each} ") + 2
+    assert count_of([(0, len(str(whole))), (at, at + len(str(each)))], text, shipped()) == whole

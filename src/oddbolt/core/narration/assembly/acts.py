@@ -109,6 +109,7 @@ def acts_in(heard: Understood) -> list[Act]:
     found += [
         Act(s.label, s.start, s.end, LEAST) for s in faint if _listed(s, _beside_sure(found, heard.text), heard.text)
     ]
+    found = [_on_its_pronoun(act, heard.text) for act in found]
     acts = _once(sorted(found, key=lambda a: (a.action, a.start)), heard.text)
     acts += _between(acts, heard.text)
     acts = _consistent(acts, heard)
@@ -311,6 +312,29 @@ def _between(found: Sequence[Act], text: str) -> list[Act]:
             at = one.end + gap.start("name")
             out.append(Act(one.action, at, at + len(gap["name"]), LEAST))
     return out
+
+
+#: an act -> its verb and the word behind it that points at what it is done to: "peel that back"
+POINTS = {
+    action: lazy_pattern(
+        rf"\b(?:{verbs})(?:s|ed|d|ing)? (?P<it>it|that|this|them|those|these)\b(?! (?:one|part|side)\b)"
+    )
+    for action, verbs in {
+        "peel": "peel|pull|strip",
+        "soften": "heat|warm|soften|soak",
+        "pry": "pry|prise|lever|spudge",
+        "cut": "cut|snip|clip",
+        "desolder": "desolder|unsolder",
+        "fold": "fold|swing|tilt|tip",
+    }.items()
+}
+
+
+def _on_its_pronoun(act: Act, text: str) -> Act:
+    """An act without words of its own on the word that its verb points with."""
+    points = POINTS.get(act.action)
+    found = points.search(text.lower()) if points is not None and act.start >= len(text) else None
+    return evolve(act, start=found.start("it"), end=found.end("it")) if found is not None else act
 
 
 def _beside_sure(found: list[Act], text: str) -> list[Act]:

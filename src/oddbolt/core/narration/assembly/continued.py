@@ -64,9 +64,25 @@ SHOWS = lazy_pattern(
     r"(?:(?:this|that|here|there|next(?: up)?|underneath|below|behind (?:it|that|this)|under (?:it|that|this)"
     r"|(?:behind|under|below|beneath|beside|next to) the (?:[a-z-]+ ){1,3}?(?=sits|is|are|lies|we|comes))"
     r"(?: here| up)?(?:'s|\s*(?:is|are|sits|lies|comes)\b)"
-    r"|(?:here |now |next |underneath |behind (?:it|that) )?we(?:'ve| have)(?: got)?)"
+    r"|(?:here |now |next |underneath |behind (?:it|that) )?we(?:'ve| have)(?: got)?"
+    r"|(?:i|we)(?:'m|'re| am| are)? (?:suspect|suspecting|blame|blaming|thinking(?: it(?:'s| is))?)"
+    r"|i (?:think|guess|bet) it(?:'s| is))"
     r"\s+(?P<name>(?:the|a|an|our|its|this|two|three|four|five|six|eight|\d)\s+[^,.;:!?]+)"
 )
+#: a part that is told last, and lies over what is told before it: "and there's a foam pad over one of them"
+OVER_THEM = lazy_pattern(
+    r"\bthere(?:['’]s| is| was) (?:an? |some )(?:(?:piece|bit|strip|layer) of )?(?P<name>[\w-]+(?: [\w-]+){0,2}?)"
+    r" (?:over|on top of|across|covering|hiding|stuck on|stuck over) (?:[\w-]+ ){0,3}?(?:them|those|these|it|all"
+    r"|screws?|bolts?|nuts?|connectors?|plugs?)(?: of (?:them|those|these|the screws))?[.!]?$"
+)
+#: a part that is told to be glued before anything is done to it
+GLUED = lazy_pattern(
+    r"(?:(?:so|now|and|okay|ok|right|well|but)\b[, ]*)*(?P<name>(?:the|this|its|our) [^,.;:!?]+?)"
+    r"(?:['’]s|['’]re| is| are)(?: just| only| also| all| really| well)* (?:glued|stuck|taped|bonded|held by glue"
+    r"|held in by glue|held down by glue|held with glue)\b"
+)
+#: what lies over fasteners and is no part by itself
+COVERING = frozenset("tape foil film foam sticker label pad paper plug cap flap rubber".split())
 #: where the name of what is shown ends
 ENDS = lazy_pattern(
     r"\s(?:and|with|which|that|who|where|in|on|at|from|by|held|under|behind|inside|here|there|so|but|is|are|has)\b"
@@ -75,13 +91,22 @@ ENDS = lazy_pattern(
 
 def shown(text: str, vocabulary: Vocabulary) -> str:
     """The part that a sentence shows: "so this is the vacuum motor"; "" if it shows none."""
-    found = SHOWS.match(text.strip().lower())
+    low = text.strip().lower()
+    found = SHOWS.match(low) or GLUED.match(low)
     if found is None:
         return ""
     start, end = found.span("name")
     cut = ENDS.search(found["name"])
-    placed = text.strip().lower().startswith(("behind the ", "under the ", "below the ", "beneath the "))
+    placed = low.startswith(("behind the ", "under the ", "below the ", "beneath the "))
     return _named(text.strip()[start : start + cut.start() if cut else end], vocabulary, tools=placed)
+
+
+def lying_over(text: str, vocabulary: Vocabulary) -> str:
+    """The part that a sentence tells last and that lies over the others: "there's a foam pad over one of them"."""
+    found = OVER_THEM.search(text.strip().lower())
+    words = text.strip()[slice(*found.span("name"))] if found is not None else ""
+    covers = set(words.lower().split()[-1:]) & COVERING
+    return plain_name(words, "the ") if covers else _named(words, vocabulary)
 
 
 def continued(work: Utterance) -> DraftStep | None:

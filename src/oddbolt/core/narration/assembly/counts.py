@@ -75,6 +75,10 @@ OF_HALVES = lazy_pattern(r"\s*(?:\w+ )?halves\b")
 BY_NUMBERS = frozenset("unscrew loosen fasten disconnect connect desolder".split())
 #: what stands between a number and something else than what it counts
 BETWEEN = lazy_pattern(r"[;:]|[.!?]\s|\b(?:under|from|with|for|in|into|on|onto|behind|by|drops?|turns?|times?)\b")
+#: a number of others, with which another act begins: "pop both of those and the screen is free"
+OF_OTHERS_AND = lazy_pattern(r"\s*(?:of (?:them|those|these)\b)?(?: off| out| up)?,? (?:and|then|so)\b")
+#: a number of fasteners that are out before the act: "with all seven out, the cover lifts off"
+OUT_BEFORE = lazy_pattern(r"\s*(?:of (?:them|those|these) )?(?:out|off|undone|removed|gone|loose)\b,?\s+\w")
 #: what stands between an act and the number of something else: "the lid came off with its two nuts"
 WITH_OTHERS = lazy_pattern(r"[(]|\b(?:with|by|from|under|held|has|have)\b")
 WHOLE = lazy_pattern(r"\b(?:the|its|both) $", re.IGNORECASE)
@@ -388,6 +392,10 @@ def _counts(span: tuple[int, int], act: Act, text: str) -> bool:
         return True
     if end <= act.start:
         between = text[end : act.start]
+        if OF_OTHERS_AND.match(between.lower()):
+            return False
+        if OUT_BEFORE.match(between.lower() + "x") and re.search(r"\bwith (?:all |the |both )?$", text[:start].lower()):
+            return False
         return len(between.split()) <= MOST_BETWEEN and not BETWEEN.search(between.lower())
     after = text[act.end : start]
     if text[start - 1 : start] + text[end : end + 1] == "()" and len(after.split()) <= MOST_AFTER:

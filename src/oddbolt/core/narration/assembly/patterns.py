@@ -146,6 +146,20 @@ FREED = lazy_pattern(
     r"|extract\w*|crack\w*|pull\w*|open\w*|pop\w*|press\w*|squeez\w*|pinch\w*|bend|bent|push\w*|straighten\w*|back)\b"
     r"|→|->"
 )
+#: where a part is heated or pried, and no part of its own
+EDGES = lazy_pattern(
+    r"(?:(?:the|its|all|both|each|this|that|along|around|whole|outer|outside|left|right|top|bottom|lower|upper|long|short)"
+    r" )*(?:edges?|perimeter|sides?|corners?|outline)"
+)
+#: what only lays down what is out
+SET_ASIDE = lazy_pattern(
+    r"\b(?:set|put|lay|move|place)(?:s|ting|ing)? (?:it|that|this|them|those|these|everything|all that)"
+    r" (?:all )?(?:off )?(?:to (?:the|one) side|aside|over here|over there)\b"
+)
+#: a way that something is moved, and no part: "peel that back"
+MOVED_BACK = lazy_pattern(
+    r"\b(?:peel|fold|pull|put|push|flip|bend|roll|lay)\w* (?:that|this|it|them|those) back\b", re.IGNORECASE
+)
 LEFT_ALONE = lazy_pattern(
     r"\b(?:(?:i|we)(?:'ll| will)? (?:won'?t|leave|am not|'m not|are not|don'?t)|not going to|no need to|need not"
     r"|needn'?t|stays? (?:in|on|put|closed|where|as)|left (?:alone|in place|as it is))\b"

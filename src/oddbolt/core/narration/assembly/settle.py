@@ -21,7 +21,7 @@ from oddbolt.core.narration.assembly.beside import (
     beside_rules,
     joined,
 )
-from oddbolt.core.narration.assembly.continued import GOING_ON, shown
+from oddbolt.core.narration.assembly.continued import GOING_ON, lying_over, shown
 from oddbolt.core.narration.assembly.names import DETERMINED
 from oddbolt.core.narration.assembly.notes import LIKELY, NOTED
 from oddbolt.core.narration.assembly.plausible import checked
@@ -160,7 +160,8 @@ def _remembered(work: Utterance, steps: Sequence[DraftStep], after_rules: Memory
         memory.drive = (driven[-1].drive, driven[-1].size)
     memory.only_mentioned, memory.variants = after_rules.only_mentioned, after_rules.variants
     memory.last_text, memory.counts = after_rules.last_text, after_rules.counts
-    memory.shown = shown(work.text, work.vocabulary) if not steps else ""
+    over = lying_over(work.text, work.vocabulary)
+    memory.shown = over or (shown(work.text, work.vocabulary) if not steps else "")
 
 
 def _not_only_named(work: Utterance, steps: list[DraftStep]) -> list[DraftStep]:

@@ -106,6 +106,8 @@ LOST = lazy_pattern(r"\b(?:dropped|lost|snapped|sheared|stripped|broke|chewed)\s
 FAILED = lazy_pattern(
     r"\s*(?:is |was |are |were )?(?:stripped|sheared|seized|snapped|spins|spinning|rounded|stuck|stays?)\b"
 )
+#: so many of all at each of several places: "four screws on the back, one in each corner"
+AT_EACH = lazy_pattern(r"\s*(?:[\w-]+ ){0,2}?(?:in|on|at|under|behind|for|per|along|to|down|near|by) (?:each|every)\b")
 #: what makes a number that of others beside the first
 FURTHER = lazy_pattern(r"\s*(?:more|others?|further|extra|additional)\b(?! (?:to go|turns?))")
 #: what stands before the number of all: "each foot hides one screw, … all four"
@@ -284,6 +286,18 @@ def _on_top(values: Sequence[Told], text: str) -> int | None:
     return _sum(values) if on_top and not OF_SUCH.match(text[values[1][1] :].lower()) else None
 
 
+def _one_at_each(values: Sequence[Told], text: str) -> int | None:
+    """A group and how many of it are at each of several places: "four screws on the back, one in each corner"."""
+    if len(values) != 2:
+        return None
+    (_, first_end, whole), (start, end, some) = values
+    behind, between = text[end:], text[first_end:start].lower()
+    if AT_EACH.match(behind.lower()) is None or AT_EACH.match(between) or re.search(r"\b(?:and|plus)\W*$", between):
+        return None
+    each = some * times_over("", behind)
+    return whole if whole in (each, some) or (each == some and whole % some == 0) else None
+
+
 def _its_parts(values: Sequence[Told], text: str) -> int | None:
     """The number that the others come to, or that is explained by so many each: "two bolts, one at each side"."""
     numbers = [value for _, _, value in values]
@@ -299,6 +313,7 @@ def _its_parts(values: Sequence[Told], text: str) -> int | None:
 RELATIONS = (
     _some_of_all,
     _of_two_kinds,
+    _one_at_each,
     _of_two_places,
     _some_of_them,
     _by_its_number,

@@ -58,6 +58,8 @@ ONE_EACH = lazy_pattern(
     r"(?:(?:and|with|so|just|only|there(?:['’]s| is| are))\W+)*[\w]+ (?:[\w.]+ )?(?:screws?|bolts?|nuts?|clips?|plugs?)"
     r" (?:each|apiece|in each|on each)(?: one| of them)?[.!]?"
 )
+#: acts that nobody does twice to one part in a breath
+TOLD_TWICE = frozenset(("take out", "disconnect", "connect", "place"))
 #: an act of taking apart at least this sure ends a passage of putting back
 PHASE_SURE = 0.6
 
@@ -71,6 +73,14 @@ def assembled(work: Utterance, heard: Understood) -> None:
         for span in heard.spans:
             figures.setdefault(span.label, []).append(span)
         acts = [Act("correct", end, end, BY_ITS_WORD, figures, (0, end))]
+    aside = [found.span() for found in patterns.SET_ASIDE.finditer(work.text.lower())]
+    acts = [
+        a
+        for a in acts
+        if not any(
+            start <= a.start and a.end <= end and (a.action != "out" or a.start == start) for start, end in aside
+        )
+    ]
     acts = [one for act in _without_owners(work, _without_latches(work, acts)) for one in _each_known(work, act)]
     _without_whole(work, acts)
     work.kinds = frozenset(a.action for a in acts)
@@ -91,11 +101,13 @@ def assembled(work: Utterance, heard: Understood) -> None:
         else:
             _step(work, act)
     story.done_as_announced(work)
+    story.plugs_shown_are_off(work)
     _with_it(work)
     _uncovered(work)
     _held_by_these(work)
     _not_the_unplugged(work)
     _same_part(work)
+    _each_once(work)
     if any(n.instead for n in work.notes):  # "sorry, 125 grams" puts right and records nothing beside it
         work.notes = [n for n in work.notes if n.instead or n.kind not in notes.NOTED]
     notes.remarks(work, heard)
@@ -227,6 +239,20 @@ def _with_it(work: Utterance) -> None:
         more = evolve(step, ref=work.next_ref(), parts=(name,), count=None, sure=WITH_IT_SURE, doubt=ALONG, pieces=())
         work.stands[more.ref] = found.start("part") if found else at
         work.steps.insert(work.steps.index(step) + 1, more)
+
+
+def _each_once(work: Utterance) -> None:
+    """Without what is told twice of one part in the same breath: "unplug the fan … and the fan's unplugged"."""
+    kept: list[DraftStep] = []
+    for step in work.steps:
+        same = [s for s in kept if s.action == step.action and s.parts == step.parts and s.place == step.place]
+        start = re.split(r"[,.;:]", work.text[: work.stands.get(step.ref, 0)])[-1]
+        same = same if len(start.split()) > 1 else []  # "shim, washer, shim"
+        if step.action not in TOLD_TWICE or not step.parts or not same or step.count not in (None, same[-1].count):
+            kept.append(step)
+        elif step.sure > same[-1].sure:
+            kept[kept.index(same[-1])] = evolve(step, count=same[-1].count)
+    work.steps = kept
 
 
 def _same_part(work: Utterance) -> None:

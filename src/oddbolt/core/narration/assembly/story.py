@@ -123,9 +123,11 @@ def with_announced(work: Utterance, fields: dict[str, Any]) -> None:
 def done_as_shown(work: Utterance, fields: dict[str, Any]) -> bool:
     """Whether these are the screws that the sentence before showed, and that were drafted there: counted once. Their
     doubt is settled."""
-    if work.steps:
-        return False
     last = next((s for s in reversed(work.memory.steps[-RECENT:]) if s.action == "unscrew"), None)
+    if last is not None and fields["count"] and fields["count"] == last.count and _of_another(work, fields["parts"]):
+        fields["parts"] = last.parts
+    elif work.steps:
+        return False
     if last is None or (fields["parts"] and last.parts and not alike(fields["parts"][0], last.parts[0])):
         return False
     elsewhere = (
@@ -171,6 +173,30 @@ def shown_are_out(work: Utterance, act: Act) -> bool:
     return True
 
 
+#: words that say that several plugs shown before are off: "pop both of those", "those two come off"
+PLUGS_OFF = lazy_pattern(
+    r"\b(?:pop(?:ped)?|pull(?:ed)?|unplug(?:ged)?|disconnect(?:ed)?|undo|undid|take|took|flip(?:ped)?|lift(?:ed)?"
+    r"|release[sd]?|unhook(?:ed)?) (?P<n>both|all|these two|those two|all three|these|those|them)\b"
+    r"(?: of (?:those|them|these))?(?! (?:screws|bolts|nuts|clips|tabs|the)\b)"
+)
+
+
+def plugs_shown_are_off(work: Utterance) -> None:
+    """The plugs that were shown a sentence before and asked, of which the words say that they are off."""
+    found = PLUGS_OFF.search(work.text.lower())
+    shown = []
+    for step in reversed(work.memory.steps[-RECENT:]):
+        if step.action != "disconnect" or not step.doubt:
+            break
+        shown.append(step)
+    if found is None or NOT_DONE.search(work.text.lower()) or sum(s.count or 1 for s in shown) < 2:
+        return
+    if found["n"] in ("both", "these two", "those two") and sum(s.count or 1 for s in shown) != 2:
+        return
+    for step in reversed(shown):
+        work.amends.append(evolve(step, doubt="", sure=max(step.sure, SETTLED), corrects=("doubt",)))
+
+
 def freed(work: Utterance, step: DraftStep) -> None:
     """Fasteners of which it was only said where they are, and whose part comes off now, are undone."""
     if step.action not in ("take out", "pry", "open") or not step.parts or step.phase:
@@ -179,6 +205,22 @@ def freed(work: Utterance, step: DraftStep) -> None:
         mine = last.action in ("unscrew", "unclip") and last.doubt == SHOWN and last.parts
         if mine and alike(last.parts[0], step.parts[0]):
             work.amends.append(evolve(last, doubt="", sure=max(last.sure, FREED), corrects=("doubt",)))
+
+
+#: screws told of as known: "the six screws", and not whose they are
+THE_SCREWS = lazy_pattern(
+    r"\bthe (?:\w+ )?(?:screws|bolts|nuts)\b(?! (?:of|from|in|on|under|for|hold\w*|that|which|secur\w+|retain\w+)\b)"
+)
+
+
+def _of_another(work: Utterance, parts: tuple[str, ...]) -> bool:
+    """Whether the part of known screws is but that of an act before them: "pop the antennas off and undo the six
+    screws"."""
+    found = THE_SCREWS.search(work.text.lower())
+    if found is None or len(parts) != 1:
+        return False
+    last = parts[0].lower().split()[-1]
+    return last in work.text[: found.start()].lower() and last not in work.text[found.end() :].lower()
 
 
 def _has(step: DraftStep, name: str) -> bool:

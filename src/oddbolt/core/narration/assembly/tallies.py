@@ -67,7 +67,7 @@ AS_MANY = lazy_pattern(
 #: places of each of which a few were told after the whole was: "eight more screws, two in each corner"
 SPREAD = lazy_pattern(
     rf"\b(?:\d{{1,2}}|{WORDS}) (?:more |other |further )?(?:[a-z-]+ ){{0,2}}?(?:screws|bolts|nuts|clips|catches|tabs)\b"
-    rf"[^.;]{{0,12}}?\b(?:\d|{WORDS}) (?:in|on|at|to|for|along|down|per) (?:each|every|either)\b"
+    rf"[^.;]{{0,40}}?\b(?:\d|{WORDS}) (?:in|on|at|to|for|along|down|per) (?:each|every|either)\b"
 )
 
 COUNTED = lazy_pattern(rf"\b(?:\d+|{WORDS})\b")
@@ -216,7 +216,8 @@ def together(text: str, vocabulary: Vocabulary) -> int | None:
 PLACED = lazy_pattern(
     rf"\b(\d{{1,2}}|{WORDS})\b(?:(?: more| other| long| short| of them| \w*screws?| bolts?| nuts?| clips?| plugs?"
     r"| (?:ph|pz|ip|t)\d+s?)){0,3} (?:on|at|in|along|near|down|from|to) (?:the |its |this |that |one )?"
-    r"(?P<at>(?:\w+ )?(?:left|right|front|back|rear|top|bottom|middle|centre|center|side|edge|end|corner|hinge|handle"
+    r"(?P<at>(?:(?!each\b|every\b|either\b)\w+ )?"
+    r"(?:left|right|front|back|rear|top|bottom|middle|centre|center|side|edge|end|corner|hinge|handle"
     r"|upper|lower|inside|outside))\b"
 )
 

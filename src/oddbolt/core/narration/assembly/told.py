@@ -36,7 +36,7 @@ def _out(work: Utterance, act: Act) -> Fields | None:
 
 def _thing(work: Utterance, act: Act) -> Fields:
     """An act on a named part: out, pried, folded, placed, routed …"""
-    part = (work.renewed(act) if act.action == "place" else "") or work.object(act)
+    part = (work.renewed(act) if act.action == "place" else "") or _of_edge(work, act) or work.object(act)
     if not part and act.action not in NEEDLESS:
         part = work.topic(act.start)
     over = tuple(n for s in act.spans("over") if (n := plain_name(s.words(work.text))))
@@ -48,6 +48,17 @@ def _thing(work: Utterance, act: Act) -> Fields:
         "reuse": _renewed(work, act),
         **work.where(act),
     }
+
+
+def _of_edge(work: Utterance, act: Act) -> str:
+    """The part whose edge is heated or pried: the one that was just said to be glued, or the one heated before; "" if
+    the words are no bare edge, or nothing was said."""
+    if act.action not in ("soften", "pry") or not patterns.EDGES.fullmatch(work.words(act).strip().lower()):
+        return ""
+    warmed = [s.parts[0] for s in (*work.memory.steps[-2:], *work.steps) if s.action == "soften" and s.parts]
+    part = work.memory.shown or next((p for p in reversed(warmed) if not patterns.EDGES.fullmatch(p.lower())), "")
+    work.memory.note_part(part)
+    return part
 
 
 def _renewed(work: Utterance, act: Act) -> str:
@@ -300,7 +311,9 @@ def _soften(work: Utterance, act: Act) -> Fields | None:
         return None
     heated = patterns.HEATED.match(work.words(act))
     skipped = heated.end() if heated else 0
-    part = work.named_by(work.words(act)[skipped:], act.start + skipped) if act.start < len(work.text) else ""
+    part = _of_edge(work, act)
+    if not part and act.start < len(work.text):
+        part = work.named_by(work.words(act)[skipped:], act.start + skipped)
     agents = [i.may["agent"] for i in items(work.text, work.vocabulary) if i.has("agent")]
     usual = "solvent" if patterns.SOLVENT.search(work.text.lower()) else "heat"
     warm = next((i for i in quantities(work.text, work.vocabulary) if i.unit == "temperature"), None)

@@ -20,7 +20,7 @@ from oddbolt.core.narration.assembly.names import (
     plain_name,
     which_before,
 )
-from oddbolt.core.narration.assembly.patterns import NOT_YET_THERE
+from oddbolt.core.narration.assembly.patterns import MOVED_BACK, NOT_YET_THERE
 from oddbolt.core.narration.assembly.sounds import mended, spoken
 from oddbolt.core.narration.draft import Aside, DraftNote, DraftStep
 from oddbolt.core.narration.language.patterns import lazy_pattern
@@ -120,6 +120,9 @@ class Utterance:
 
     def object(self, act: Act) -> str:
         """The part an act is done to, pronouns resolved; "" if nobody knows."""
+        moved = MOVED_BACK.search(self.text)
+        if moved is not None and moved.start() <= act.start < moved.end():
+            return self.topic(moved.start(), pointed=True)
         return self.named_by(self.words(act), act.start) if act.start < len(self.text) else ""
 
     def named_by(self, words: str, at: int = 0) -> str:
@@ -142,7 +145,7 @@ class Utterance:
             self.named.append(name)
             self.memory.note_part(name)
             return name
-        return self.topic(at) if is_pronoun(words) or name else ""
+        return self.topic(at, pointed=is_pronoun(words)) if is_pronoun(words) or name else ""
 
     def renewed(self, act: Act) -> str:
         """What "a new one" is that goes in: the part that came out last; "" if nothing is told so."""
@@ -211,8 +214,9 @@ class Utterance:
         of = OF_STUFF.match(self.text[at + len(words) :]) if self.text[at:].startswith(words) else None
         return f"{words} {of[1]}" if of is not None else words[:-3]
 
-    def topic(self, at: int = 0) -> str:
-        """What "it" is: what was named before in this utterance, what the last fasteners held, or the last part."""
+    def topic(self, at: int = 0, pointed: bool = False) -> str:
+        """What "it" is: what was named before in this utterance, what the last fasteners held, or the last part. What
+        is only ``pointed`` at was not named behind it."""
         low = self.text[:at].lower()
         of_before = IT_SITS.match(low) is not None  # "it sits on four pads, so lift it off": it is still the first
         names = () if of_before else tuple(n for n in (*self.named, *self.spoken) if self._may_be_meant(n, low))
@@ -220,7 +224,8 @@ class Utterance:
         here = max((e for e in earlier if e[0] >= 0), default=None)
         if here is not None:
             return here[1]
-        if self.named and self.named[-1] in names:
+        later = pointed and at and bool(self.named) and self.named[-1].lower().split()[-1] in self.text[at:].lower()
+        if self.named and self.named[-1] in names and not later:
             return self.named[-1]
         self.from_before = True
         if self.memory.shown:

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 
 from attrs import evolve, frozen
 
+from oddbolt.core.narration.assembly.patterns import MOVED_BACK
 from oddbolt.core.narration.draft import DraftStep
 from oddbolt.core.narration.language.patterns import lazy_pattern
 from oddbolt.core.narration.understanding import Span, Understood
@@ -139,6 +140,12 @@ def tightens(text: str) -> bool:
 
 
 def rules_the_way_told(text: str, steps: Sequence[DraftStep]) -> tuple[DraftStep, ...]:
-    """The steps of the rules without screws undone in a sentence that only drives some in."""
+    """The steps of the rules without screws undone in a sentence that only drives some in, and without "back" as a part
+    where it is a way: "peel that back"."""
     only = tightens(text) and UNDOES.search(text) is None
-    return tuple(s for s in steps if not (only and s.action in ("unscrew", "loosen")))
+    moved = MOVED_BACK.search(text) is not None
+    return tuple(
+        s
+        for s in steps
+        if not (only and s.action in ("unscrew", "loosen")) and not (moved and s.parts in (("back",), ("Back",)))
+    )

@@ -11,6 +11,8 @@ from oddbolt.core.narration.understanding.spans import Tagger
 WORDS, ON, EDGE = 60, 40, 10
 #: a sentence is taken to begin where it is at least this likely
 LIKELY = 0.45
+#: words that lead on from the one before: "the relay next to it"
+LEADS_ON = re.compile(r"next to (?:the|a|an|it|its|this|that|them|those|these|each|one|my)\b", re.IGNORECASE)
 #: a sentence without stops that is longer is cut at the likeliest place
 LONGEST = 60
 
@@ -26,6 +28,7 @@ def begins(text: str, tagger: Tagger) -> dict[int, float]:
         told = tagger(text[start:end], "apart", "").begins
         after = heard[EDGE if first else 0 :]
         out |= {place: told.get(place - start, 0.0) for place, _ in after} if told else {}
+    out |= {place: 0.0 for place in out if LEADS_ON.match(text, place)}
     return out | {words[0][0]: 1.0} if out else {}
 
 
