@@ -173,6 +173,10 @@ def test_it_and_them_stay_with_what_they_mean(hears, text, steps):
             ["The battery is glued in.", "I'm gonna use a little alcohol along the edge.", "Pry it up."],
             [("soften", None, ("battery",)), ("pry", None, ("battery",))],
         ),
+        (
+            ["Take off the hood.", "You've got the main gear cover.", "It's held with a single screw and a clip."],
+            [("take out", None, ("hood",)), ("unscrew", 1, ("main gear cover",))],
+        ),
         (["I'm suspecting this relay.", "Pull it out."], [("take out", None, ("relay",))]),
         (["Lift the screen off.", "So set that to the side."], [("take out", None, ("screen",))]),
         (

@@ -91,7 +91,7 @@ def _still_there(work: Utterance, step: DraftStep) -> tuple[str, ...]:
     fasteners, unless it is told of once more: "it's held by two catches"."""
     named = tuple(written_out(p) for p in step.parts)
     last = work.memory.steps[-1] if work.memory.steps else None
-    again = last is not None and last.parts == named and OF_IT.match(step.said.lower()) is not None
+    again = last is not None and last.parts == named and OF_IT.match(step.said.lower()) and not work.memory.shown
     if step.action not in LOOSE_ENDS:
         return named
     named = tuple(p for p in named if p and may_be_held(p))

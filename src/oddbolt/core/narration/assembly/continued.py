@@ -64,7 +64,8 @@ SHOWS = lazy_pattern(
     r"(?:(?:this|that|here|there|next(?: up)?|underneath|below|behind (?:it|that|this)|under (?:it|that|this)"
     r"|(?:behind|under|below|beneath|beside|next to) the (?:[a-z-]+ ){1,3}?(?=sits|is|are|lies|we|comes))"
     r"(?: here| up)?(?:'s|\s*(?:is|are|sits|lies|comes)\b)"
-    r"|(?:here |now |next |underneath |behind (?:it|that) )?we(?:'ve| have)(?: got)?"
+    r"|(?:(?:here|now|next|inside|in here|inside here|underneath|behind (?:it|that))(?: here)? )?"
+    r"(?:we(?:'ve| have)(?: got)?|you(?:'ve got|'ll (?:see|find)| have| can see| see| find))"
     r"|(?:i|we)(?:'m|'re| am| are)? (?:suspect|suspecting|blame|blaming|thinking(?: it(?:'s| is))?)"
     r"|i (?:think|guess|bet) it(?:'s| is))"
     r"\s+(?P<name>(?:the|a|an|our|its|this|two|three|four|five|six|eight|\d)\s+[^,.;:!?]+)"
@@ -85,7 +86,8 @@ GLUED = lazy_pattern(
 COVERING = frozenset("tape foil film foam sticker label pad paper plug cap flap rubber".split())
 #: where the name of what is shown ends
 ENDS = lazy_pattern(
-    r"\s(?:and|with|which|that|who|where|in|on|at|from|by|held|under|behind|inside|here|there|so|but|is|are|has)\b"
+    r"\s(?:and|with|which|that|who|where|in|on|at|from|by|held|under|behind|inside|here|there|so|but|is|are|has|around"
+    r"|along|across|over|near|through|between)\b"
 )
 
 

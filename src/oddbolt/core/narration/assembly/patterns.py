@@ -160,6 +160,10 @@ SET_ASIDE = lazy_pattern(
 MOVED_BACK = lazy_pattern(
     r"\b(?:peel|fold|pull|put|push|flip|bend|roll|lay)\w* (?:that|this|it|them|those) back\b", re.IGNORECASE
 )
+#: a sentence on how the part shown before is held: "it's held with a single screw"
+IT_IS_HELD = lazy_pattern(
+    r"\W*(?:(?:and|so|now|well|yeah|okay)\b,? )*(?:it|that|this|they)(?:['’](?:s|re)| is| are| has| have| was| were)\b"
+)
 LEFT_ALONE = lazy_pattern(
     r"\b(?:(?:i|we)(?:'ll| will)? (?:won'?t|leave|am not|'m not|are not|don'?t)|not going to|no need to|need not"
     r"|needn'?t|stays? (?:in|on|put|closed|where|as)|left (?:alone|in place|as it is))\b"

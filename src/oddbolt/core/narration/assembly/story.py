@@ -87,6 +87,8 @@ def announce(work: Utterance, heard: Understood) -> None:
     fields = fastened(work, whole)
     if some_announced(work, fields["under"]):
         return
+    if not fields["parts"] and work.memory.shown and patterns.IT_IS_HELD.match(work.text.lower()):
+        fields["parts"] = (work.memory.shown,)
     if not fields.get("drive") and patterns.SAME.search(work.text.lower()):
         fields["drive"], fields["size"] = work.memory.drive
     fields["drive"] = fields.get("drive") or "unknown"

@@ -106,7 +106,8 @@ def _nuts_have_flats(work: Utterance, act: Act, fields: Fields) -> None:
 
 def _its_part(work: Utterance, act: Act, fields: Fields) -> None:
     """Where nobody said what the fasteners hold but "its" or "this" points at it: what was spoken of last."""
-    if not fields["parts"] and patterns.ITS.search(work.region(act).lower()):
+    shown = work.memory.shown and patterns.IT_IS_HELD.match(work.text.lower())
+    if not fields["parts"] and (shown or patterns.ITS.search(work.region(act).lower())):
         topic = work.topic(act.start)
         hid = topic.lower() in {u.lower() for u in fields["under"]}
         fields["parts"] = (topic,) if topic and not hid else ()
