@@ -177,6 +177,10 @@ def test_it_and_them_stay_with_what_they_mean(hears, text, steps):
             ["Take off the hood.", "You've got the main gear cover.", "It's held with a single screw and a clip."],
             [("take out", None, ("hood",)), ("unscrew", 1, ("main gear cover",))],
         ),
+        (
+            ["Peel the four rubber feet off.", "Under each foot there's a screw, these are T6, so four screws out."],
+            [("peel", 4, ("rubber feet",)), ("unscrew", 4, ())],
+        ),
         (["I'm suspecting this relay.", "Pull it out."], [("take out", None, ("relay",))]),
         (["Lift the screen off.", "So set that to the side."], [("take out", None, ("screen",))]),
         (
