@@ -75,12 +75,10 @@ OF_HALVES = lazy_pattern(r"\s*(?:\w+ )?halves\b")
 BY_NUMBERS = frozenset("unscrew loosen fasten disconnect connect desolder".split())
 #: what stands between a number and something else than what it counts
 BETWEEN = lazy_pattern(r"[;:]|[.!?]\s|\b(?:under|from|with|for|in|into|on|onto|behind|by|drops?|turns?|times?)\b")
-#: what makes a number behind "under each foot is a screw" the whole: "so that's four"
-SO_MANY = lazy_pattern(r"\bso\b[^.;]*$")
 #: a number of others, with which another act begins: "pop both of those and the screen is free"
 OF_OTHERS_AND = lazy_pattern(r"\s*(?:of (?:them|those|these)\b)?(?: off| out| up)?,? (?:and|then|so)\b")
 #: a number of fasteners that are out before the act: "with all seven out, the cover lifts off"
-OUT_BEFORE = lazy_pattern(r"\s*(?:of (?:them|those|these) )?(?:out|off|undone|removed|gone|loose)\b,?\s+\w")
+OUT_BEFORE = lazy_pattern(r"\s*(?:of (?:them|those|these) )?(?:out|off|undone|removed|gone|loose)\b")
 #: what stands between an act and the number of something else: "the lid came off with its two nuts"
 WITH_OTHERS = lazy_pattern(r"[(]|\b(?:with|by|from|under|held|has|have)\b")
 WHOLE = lazy_pattern(r"\b(?:the|its|both) $", re.IGNORECASE)
@@ -309,7 +307,7 @@ def _taken_often(work: Utterance, act: Act, spans: list[tuple[int, int]], marked
     """A marked count as often as the words tell: "under each foot one", "three per side and one at the top"."""
     each = EACH_OF.search(work.text.lower()) if len(spans) == 1 else None
     if each is not None and (marked == 1 or spans[0][0] > each.start()) and (things := _as_many_as(work, each)):
-        whole = SO_MANY.search(work.text[each.end() : spans[0][0]].lower()) is not None
+        whole = SO.search(work.text[each.end() : spans[0][0]].lower()) is not None
         return marked if whole else marked * things
     over = [times_over(work.text[start:end], work.text[end:]) for start, end in spans]
     before = [work.text[:start].lower() for start, _ in spans]
@@ -397,7 +395,7 @@ def _counts(span: tuple[int, int], act: Act, text: str) -> bool:
         between = text[end : act.start]
         if OF_OTHERS_AND.match(between.lower()):
             return False
-        if OUT_BEFORE.match(between.lower() + "x") and re.search(r"\bwith (?:all |the |both )?$", text[:start].lower()):
+        if OUT_BEFORE.match(between.lower()) and re.search(r"\bwith (?:all |the |both )?$", text[:start].lower()):
             return False
         return len(between.split()) <= MOST_BETWEEN and not BETWEEN.search(between.lower())
     after = text[act.end : start]

@@ -188,12 +188,15 @@ def plugs_shown_are_off(work: Utterance) -> None:
     found = PLUGS_OFF.search(work.text.lower())
     shown = []
     for step in reversed(work.memory.steps[-RECENT:]):
-        if step.action != "disconnect" or not step.doubt:
+        if step.action != "disconnect" or not step.doubt or step.said.lower() != work.memory.last_text.strip().lower():
             break
         shown.append(step)
-    if found is None or NOT_DONE.search(work.text.lower()) or sum(s.count or 1 for s in shown) < 2:
+    if found is None or work.memory.announced or any(s.action in ("unscrew", "unclip") for s in work.steps):
         return
-    if found["n"] in ("both", "these two", "those two") and sum(s.count or 1 for s in shown) != 2:
+    many = sum(s.count or 1 for s in shown)
+    if many < 2 or NOT_DONE.search(work.text.lower()):
+        return
+    if many != 2 and found["n"] in ("both", "these two", "those two"):
         return
     for step in reversed(shown):
         work.amends.append(evolve(step, doubt="", sure=max(step.sure, SETTLED), corrects=("doubt",)))
